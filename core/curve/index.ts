@@ -1,0 +1,3 @@
+export * from './segment';
+export * from './compiled-track';
+export * from './ease';

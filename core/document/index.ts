@@ -1,0 +1,4 @@
+export * from './channel-table';
+export * from './schema';
+export * from './query';
+export * from './parse';

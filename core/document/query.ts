@@ -1,0 +1,176 @@
+import { dialChannels, LOOK_CHANNELS, partChannels, shapeChannels, type ChannelSpec } from './channel-table';
+import type { Link, Owner, Part, Shot, Track, Value } from './schema';
+
+export type OwnerTable = 'parts' | 'shapes' | 'looks' | 'dials';
+
+const TABLE_OF_PREFIX: Record<string, OwnerTable> = { prt: 'parts', shp: 'shapes', lok: 'looks', dia: 'dials' };
+
+/** The table of the document in which an id lives, told by its prefix. */
+export function tableOf(id: string): OwnerTable | null {
+  return TABLE_OF_PREFIX[id.slice(0, 3)] ?? null;
+}
+
+/** The part, shape, look or dial with an id. */
+export function ownerOf(shot: Shot, id: string): Owner | null {
+  const table = tableOf(id);
+  return table ? (shot[table][id] ?? null) : null;
+}
+
+/** Channels that an owner has; empty for an unknown id. */
+export function channelsOf(shot: Shot, id: string): readonly ChannelSpec[] {
+  switch (tableOf(id)) {
+    case 'parts':
+      return shot.parts[id] ? partChannels(shot.parts[id].kind) : [];
+    case 'shapes':
+      return shot.shapes[id] ? shapeChannels(shot.shapes[id].kind) : [];
+    case 'looks':
+      return shot.looks[id] ? LOOK_CHANNELS : [];
+    case 'dials':
+      return shot.dials[id] ? dialChannels(shot.dials[id]) : [];
+    default:
+      return [];
+  }
+}
+
+/** One channel of the shot: `owner/path`, with what the table says of it. */
+export interface Channel {
+  readonly owner: string;
+  readonly path: string;
+  readonly spec: ChannelSpec;
+}
+
+/** `owner/path`, the address that links, lanes and the interface use. */
+export function addressOf(channel: { owner: string; path: string }): string {
+  return `${channel.owner}/${channel.path}`;
+}
+
+/** Owner and path of an address. */
+export function splitAddress(address: string): { owner: string; path: string } {
+  const slash = address.indexOf('/');
+  return { owner: address.slice(0, slash), path: address.slice(slash + 1) };
+}
+
+/** The channel at an address, or `null`. */
+export function channelAt(shot: Shot, address: string): Channel | null {
+  const { owner, path } = splitAddress(address);
+  const spec = channelsOf(shot, owner).find((entry) => entry.path === path);
+  return spec ? { owner, path, spec } : null;
+}
+
+/** All channels reached from a part: its own, then its shape's, then its look's. */
+export function channelsReachedFrom(shot: Shot, partId: string): Channel[] {
+  const part = shot.parts[partId];
+  if (!part) return [];
+  const owners = [partId, part.shape, part.look].filter((id): id is string => id !== null);
+  return owners.flatMap((owner) => channelsOf(shot, owner).map((spec) => ({ owner, path: spec.path, spec })));
+}
+
+/** The channel that `path` means when read from an owner (a part also reaches its shape and look). */
+export function resolveChannel(shot: Shot, ownerId: string, path: string): Channel | null {
+  if (tableOf(ownerId) === 'parts')
+    return channelsReachedFrom(shot, ownerId).find((channel) => channel.path === path) ?? null;
+  return channelAt(shot, `${ownerId}/${path}`);
+}
+
+/** Value stored for a channel, without its keys and link. */
+export function storedValue(shot: Shot, channel: Channel): Value {
+  return ownerOf(shot, channel.owner)?.values[channel.path] ?? channel.spec.initial;
+}
+
+/** Keys of a channel, or `null` when it has none. */
+export function trackOf(shot: Shot, address: string): Track | null {
+  const { owner, path } = splitAddress(address);
+  return ownerOf(shot, owner)?.tracks[path] ?? null;
+}
+
+/** Link of a channel, or `null`. */
+export function linkOf(shot: Shot, address: string): Link | null {
+  const { owner, path } = splitAddress(address);
+  return ownerOf(shot, owner)?.links[path] ?? null;
+}
+
+/** Every part whose shape or look is `id`. */
+export function usersOf(shot: Shot, id: string): string[] {
+  return Object.keys(shot.parts).filter((key) => shot.parts[key]?.shape === id || shot.parts[key]?.look === id);
+}
+
+/** Name to show for an owner: a part's, look's or dial's own, a shape's after the first part that has it. */
+export function ownerName(shot: Shot, id: string): string {
+  const table = tableOf(id);
+  if (table === 'shapes') {
+    const user = usersOf(shot, id)[0];
+    return user ? (shot.parts[user]?.name ?? id) : id;
+  }
+  return table ? ((shot[table][id] as { name?: string } | undefined)?.name ?? id) : id;
+}
+
+/** Children of a part in order; `null` gives the top of the tree. */
+export function childrenOf(shot: Shot, parent: string | null): string[] {
+  return Object.keys(shot.parts)
+    .filter((id) => shot.parts[id]?.parent === parent)
+    .sort((a, b) => compareParts(shot.parts[a], a, shot.parts[b], b));
+}
+
+function compareParts(a: Part | undefined, aId: string, b: Part | undefined, bId: string): number {
+  const difference = (a?.order ?? 0) - (b?.order ?? 0);
+  return difference !== 0 ? difference : aId < bId ? -1 : 1;
+}
+
+/** Parts in the order of the tree, each with its depth. Parts in a parent loop are left out. */
+export function treeOrder(shot: Shot): { id: string; depth: number }[] {
+  const byParent = new Map<string | null, string[]>();
+  for (const [id, part] of Object.entries(shot.parts)) {
+    const list = byParent.get(part.parent);
+    if (list) list.push(id);
+    else byParent.set(part.parent, [id]);
+  }
+  const out: { id: string; depth: number }[] = [];
+  const visit = (parent: string | null, depth: number): void => {
+    const list = byParent.get(parent);
+    if (!list) return;
+    list.sort((a, b) => compareParts(shot.parts[a], a, shot.parts[b], b));
+    for (const id of list) {
+      out.push({ id, depth });
+      visit(id, depth + 1);
+    }
+  };
+  visit(null, 0);
+  return out;
+}
+
+/** A part and everything below it, parents first. */
+export function subtreeOf(shot: Shot, root: string): string[] {
+  const out = [root];
+  for (let i = 0; i < out.length; i++) {
+    const current = out[i];
+    if (current !== undefined) out.push(...childrenOf(shot, current));
+  }
+  return out;
+}
+
+/** True when `ancestor` is `id` or lies above it. */
+export function isWithin(shot: Shot, id: string, ancestor: string): boolean {
+  let current: string | null = id;
+  const seen = new Set<string>();
+  while (current !== null && !seen.has(current)) {
+    if (current === ancestor) return true;
+    seen.add(current);
+    current = shot.parts[current]?.parent ?? null;
+  }
+  return false;
+}
+
+/** Keys of a track by frame; two keys on one frame are ordered by id. */
+export function sortedKeys(track: Track): { id: string; key: Track['keys'][string] }[] {
+  return Object.entries(track.keys)
+    .map(([id, key]) => ({ id, key }))
+    .sort((a, b) => a.key.frame - b.key.frame || (a.id < b.id ? -1 : 1));
+}
+
+/** A name not yet taken by a part: `name`, `name 2`, `name 3`, ... */
+export function freeName(shot: Shot, name: string): string {
+  const taken = new Set(Object.values(shot.parts).map((part) => part.name));
+  if (!taken.has(name)) return name;
+  const stem = name.replace(/ \d+$/, '');
+  for (let n = 2; ; n++) if (!taken.has(`${stem} ${n}`)) return `${stem} ${n}`;
+}

@@ -1,0 +1,26 @@
+import { channelAt, FORMULA_LIMIT, linkOf, type Shot } from '../document';
+import { linkFromText, NameTable } from '../formula';
+import { pathOf } from './address-path';
+import { Draft, type Change } from './change';
+import { channelName, EditRefused } from './values';
+
+/**
+ * Links a channel by a formula as typed, or takes its link away (`null`). A formula with a mistake is kept too:
+ * it stays out of force until it is mended.
+ * @throws EditRefused for a channel that cannot be linked or text beyond the limit
+ */
+export function setLink(shot: Shot, address: string, formula: string | null): Change {
+  const draft = new Draft(shot);
+  const spec = channelAt(shot, address)?.spec;
+  if (!spec) throw new EditRefused(`There is no channel ${address} in this shot.`);
+  const name = channelName(shot, address);
+  if (formula === null) {
+    if (linkOf(shot, address)) draft.set(pathOf(address, 'links'), undefined);
+    return draft.change(`Unlink ${name}`);
+  }
+  if (!spec.animatable) throw new EditRefused(`${spec.label} describes how the part lies or is built: it cannot be linked.`);
+  if (spec.kind === 'colour') throw new EditRefused(`${spec.label} is a colour: key it, a formula gives one number.`);
+  if (formula.length > FORMULA_LIMIT) throw new EditRefused(`A formula may have ${FORMULA_LIMIT} characters, this one has ${formula.length}.`);
+  draft.set(pathOf(address, 'links'), linkFromText(new NameTable(shot), formula.trim()));
+  return draft.change(`Link ${name}`);
+}

@@ -1,0 +1,155 @@
+import { fillStretch, foldFrame, RECORD_SIZE, stretchIndex, valueOfRecord, type Folded } from '../curve';
+import { secondsAt } from '../time';
+import { composeLocal, multiplyAt, ROTATION_ORDERS } from '../transform';
+import { constrain } from './constrain';
+import { CLOCK_FRAME, CLOCK_PROGRESS, CLOCK_TIME, type Plan } from './plan';
+import { run } from './program';
+
+/** Numbers per world matrix. */
+export const MATRIX_SIZE = 12;
+
+/**
+ * Works out all values of a plan at one frame after another. It owns its arrays, so several evaluators of one
+ * plan can be used side by side. What it gives depends on the plan and the frame alone, never on the frames
+ * worked out before. `evaluate` allocates nothing.
+ */
+export class Evaluator {
+  readonly values: Float64Array;
+  /** World matrices, 12 numbers for each node of the plan. */
+  readonly world: Float64Array;
+  /** 1 for each node that is shown, its parents included. */
+  readonly shown: Uint8Array;
+  /** 1 for each link in force (in `plan.order`) whose result is no finite number at this frame. */
+  readonly failed: Uint8Array;
+  frame = NaN;
+  private readonly records: Float64Array;
+  private readonly local = new Float64Array(MATRIX_SIZE);
+  private readonly folded: Folded = { frame: 0, add: 0 };
+  private overrides: readonly (readonly [slot: number, value: number])[] = [];
+  private settled = false;
+
+  constructor(readonly plan: Plan) {
+    this.values = plan.initial.slice();
+    this.world = new Float64Array(plan.nodes.length * MATRIX_SIZE);
+    this.shown = new Uint8Array(plan.nodes.length);
+    this.failed = new Uint8Array(plan.order.length);
+    this.records = new Float64Array(plan.keyed.length * RECORD_SIZE);
+    // NaN matches no frame: the first evaluation fills every record.
+    for (let i = 0; i < plan.keyed.length; i++) this.records[i * RECORD_SIZE] = NaN;
+  }
+
+  /**
+   * Values that stand in for keys until the next call, as when somebody has changed a keyed value without keying
+   * it. Addresses of the plan; a colour is three numbers.
+   */
+  setOverrides(entries: Iterable<readonly [address: string, value: number | readonly number[]]>): void {
+    const list: [number, number][] = [];
+    for (const [address, value] of entries) {
+      const slot = this.plan.linkOf.get(address)?.ownSlot ?? this.plan.slots.get(address);
+      if (slot === undefined) continue;
+      if (typeof value === 'number') list.push([slot, value]);
+      else value.forEach((component, i) => list.push([slot + i, component]));
+    }
+    for (const [slot] of this.overrides) this.values[slot] = this.plan.initial[slot]!;
+    this.overrides = list;
+    this.settled = false;
+    this.frame = NaN;
+  }
+
+  /** Works out every value and world matrix at a frame; frames may be fractional. */
+  evaluate(frame: number): void {
+    const { plan, values } = this;
+    const { setup } = plan.shot;
+    this.frame = frame;
+    values[CLOCK_FRAME] = frame;
+    values[CLOCK_TIME] = secondsAt(frame, setup.first, setup.rate);
+    values[CLOCK_PROGRESS] = setup.last === setup.first ? 0 : (frame - setup.first) / (setup.last - setup.first);
+    this.curves(frame);
+    for (let i = 0; i < this.overrides.length; i++) values[this.overrides[i]![0]] = this.overrides[i]![1];
+    this.formulas();
+    this.matrices();
+    this.settled = true;
+  }
+
+  private curves(frame: number): void {
+    const { records, folded, values } = this;
+    const { keyed } = this.plan;
+    for (let i = 0; i < keyed.length; i++) {
+      const component = keyed[i]!;
+      const at = i * RECORD_SIZE;
+      let value: number;
+      if (frame >= records[at]! && frame < records[at + 10]! && frame <= component.track.frames[component.track.count - 1]!) {
+        value = valueOfRecord(records, at, frame);
+      } else {
+        foldFrame(component.track, frame, folded);
+        if (!(folded.frame >= records[at]! && folded.frame < records[at + 10]!))
+          fillStretch(component.track, Math.max(0, stretchIndex(component.track, folded.frame)), records, at);
+        value = valueOfRecord(records, at, folded.frame) + folded.add;
+      }
+      values[component.slot] = constrain(value, component.fit, component.min, component.max);
+    }
+  }
+
+  private formulas(): void {
+    const { values, failed } = this;
+    const { order, code, functions, links } = this.plan;
+    for (let i = 0; i < links.length; i++) {
+      const link = links[i]!;
+      if (link.expression === null) values[link.slot] = values[link.ownSlot]!;
+    }
+    for (let i = 0; i < order.length; i++) {
+      const link = order[i]!;
+      run(code, link.from, link.to, values, functions);
+      const result = values[link.result]!;
+      const sound = result - result === 0;
+      failed[i] = sound ? 0 : 1;
+      values[link.slot] = sound ? constrain(result, link.fit, link.min, link.max) : values[link.ownSlot]!;
+    }
+  }
+
+  private matrices(): void {
+    const { world, local, values, shown, settled } = this;
+    const { nodeBase, nodeParent, nodeOrder, nodeMoves, nodeVisible } = this.plan;
+    for (let i = 0; i < nodeBase.length; i++) {
+      if (settled && nodeMoves[i] === 0) continue;
+      const parent = nodeParent[i]!;
+      const order = ROTATION_ORDERS[nodeOrder[i]!]!;
+      if (parent < 0) composeLocal(world, i * MATRIX_SIZE, values, nodeBase[i]!, order);
+      else {
+        composeLocal(local, 0, values, nodeBase[i]!, order);
+        multiplyAt(world, i * MATRIX_SIZE, world, parent * MATRIX_SIZE, local, 0);
+      }
+      shown[i] = values[nodeVisible[i]!] !== 0 && (parent < 0 || shown[parent] === 1) ? 1 : 0;
+    }
+  }
+
+  /** Number of a channel at the evaluated frame; NaN for an unknown address. */
+  number(address: string): number {
+    const slot = this.plan.slots.get(address);
+    return slot === undefined ? NaN : this.values[slot]!;
+  }
+
+  /** The channel's value without its link. */
+  own(address: string): number {
+    const link = this.plan.linkOf.get(address);
+    return link ? this.values[link.ownSlot]! : this.number(address);
+  }
+
+  /** Linear colour of a colour channel. */
+  colour(address: string): [number, number, number] {
+    const slot = this.plan.slots.get(address) ?? -1;
+    return [this.values[slot] ?? NaN, this.values[slot + 1] ?? NaN, this.values[slot + 2] ?? NaN];
+  }
+
+  /** World matrix of a part (a copy), or `null` for an unknown id. */
+  worldOf(partId: string): Float64Array | null {
+    const node = this.plan.nodeOf.get(partId);
+    return node === undefined ? null : this.world.slice(node * MATRIX_SIZE, (node + 1) * MATRIX_SIZE);
+  }
+
+  /** Whether the link of a channel gives no finite number at the evaluated frame. */
+  hasFailed(address: string): boolean {
+    const index = this.plan.order.findIndex((link) => link.address === address);
+    return index >= 0 && this.failed[index] === 1;
+  }
+}

@@ -1,0 +1,334 @@
+import type { Channel } from '../document';
+import type { Rate } from '../time';
+import { framesPerSecond } from '../time';
+import {
+  ANGLE, combine, dimensionName, dimensionOf, isBare, isPlain, LENGTH, PLAIN, raise, RATIO, sameDimension, TIME, type Dimension,
+} from './dimension';
+import { fault, type Fix } from './error';
+import { applyBinary, type Expression } from './expression';
+import { FUNCTIONS, type ArgumentRule, type FunctionSpec } from './functions';
+import { nearestNames } from './nearest';
+import type { Ast, BinaryOp } from './parse';
+import { plainFactor, UNIT_NAMES, unitNamed, type LengthUnit } from './units';
+
+/** What the names of a formula mean. */
+export interface Scope {
+  readonly unit: LengthUnit;
+  readonly rate: Rate;
+  readonly first: number;
+  readonly last: number;
+  /** Address of the channel being linked; it may not read itself except by `own`. */
+  readonly self: string;
+  /** Dimension that the result must have. */
+  readonly wanted: Dimension;
+  /** Owner id of a name as written; `null` when unknown, `gone` when it was known but is no longer there. */
+  owner(name: string, quoted: boolean): { id: string } | 'gone' | null;
+  channel(ownerId: string, path: string): Channel | null;
+  /** Names and paths for suggestions. */
+  ownerNames(): Iterable<string>;
+  paths(ownerId: string): Iterable<string>;
+}
+
+const CONSTANTS: Record<string, number> = { pi: Math.PI, tau: 2 * Math.PI, e: Math.E, true: 1, false: 0 };
+const CLOCKS: Record<string, Dimension> = { frame: PLAIN, time: TIME, progress: PLAIN };
+export const PLAIN_NAMES: readonly string[] = [...Object.keys(CONSTANTS), ...Object.keys(CLOCKS), 'rate', 'first', 'last', 'own'];
+const BARE_NAME = /^[\p{L}_][\p{L}\p{N}_]*$/u;
+
+/** A part's name as it is written in a formula: in quotation marks unless it is a plain word. */
+export function writtenName(name: string): string {
+  return BARE_NAME.test(name) && name !== 'dial' && !['and', 'or', 'not'].includes(name) ? name : `"${name}"`;
+}
+
+/**
+ * Gives a formula its meaning: resolves names, converts units, checks dimensions, and folds what is constant.
+ * @throws FormulaFault at the first thing that is wrong
+ */
+export function checkFormula(ast: Ast, scope: Scope): Expression {
+  const checked = new Checker(scope).walk(ast);
+  return wanted(checked, scope.wanted, scope);
+}
+
+function wanted(node: Expression, want: Dimension, scope: Scope): Expression {
+  if (sameDimension(node.dimension, want)) return node;
+  if (isPlain(node.dimension)) return scaled(node, want, scope);
+  throw mismatch(node, want, `This is ${dimensionName(node.dimension)}, but ${dimensionName(want)} belongs here.`);
+}
+
+function scaled(node: Expression, dimension: Dimension, scope: Scope): Expression {
+  const factor = plainFactor(dimension, scope.unit);
+  if (factor === 1) return { ...node, dimension };
+  const { from, to } = node;
+  if (node.type === 'constant') return { ...node, value: node.value * factor, dimension };
+  const right: Expression = { type: 'constant', value: factor, dimension: PLAIN, from, to };
+  return { type: 'binary', op: '*', left: node, right, dimension, from, to };
+}
+
+const UNIT_OF: [Dimension, string][] = [[ANGLE, 'deg'], [LENGTH, 'm'], [TIME, 's']];
+
+/** Stands in a fix for the text that it replaces; the door of this module fills it in. */
+export const TEXT_ITSELF = '\u0000';
+
+function mismatch(node: Expression, want: Dimension, message: string): Error {
+  const { from, to } = node;
+  const fixes: Fix[] = [];
+  const replace = (label: string, build: (text: string) => string): void => {
+    fixes.push({ label, from, to, insert: build(TEXT_ITSELF) });
+  };
+  const got = UNIT_OF.find(([dimension]) => sameDimension(dimension, node.dimension));
+  const target = UNIT_OF.find(([dimension]) => sameDimension(dimension, want));
+  if (isBare(node.dimension) && node.dimension.ratio && sameDimension(want, ANGLE)) {
+    for (const name of ['rad', 'deg', 'turns']) replace(`${name}(...)`, (text) => `${name}(${text})`);
+  } else if (got && target) {
+    const amount = target[1] === 'deg' ? '90deg' : `1${target[1]}`;
+    replace(`per unit: * ${amount}/1${got[1]}`, (text) => `(${text}) * ${amount}/1${got[1]}`);
+    if (got[1] === 'm' && target[1] === 'deg') replace('rolling: rad(... / radius)', (text) => `rad((${text}) / 1m)`);
+  } else if (got && isBare(want)) {
+    replace(`per unit: / 1${got[1]}`, (text) => `(${text}) / 1${got[1]}`);
+  }
+  return fault('dimension', from, to, message, fixes);
+}
+
+class Checker {
+  constructor(private readonly scope: Scope) {}
+
+  walk(ast: Ast): Expression {
+    switch (ast.type) {
+      case 'number': return this.number(ast);
+      case 'name': return this.name(ast);
+      case 'reference': return this.reference(ast);
+      case 'unary': {
+        const operand = this.walk(ast.operand);
+        const { from, to } = ast;
+        if (ast.op === 'not') return this.fold({ type: 'not', operand, dimension: PLAIN, from, to });
+        return this.fold({ type: 'negate', operand, dimension: operand.dimension, from, to });
+      }
+      case 'binary': return this.binary(ast);
+      case 'call': return this.call(ast);
+    }
+  }
+
+  private number(ast: Ast & { type: 'number' }): Expression {
+    const { from, to, value } = ast;
+    if (ast.unit === undefined) return { type: 'constant', value, dimension: PLAIN, from, to };
+    const unit = unitNamed(ast.unit, this.scope.rate);
+    if (!unit) {
+      const unitFrom = to - ast.unit.length;
+      const fixes = nearestNames(ast.unit, UNIT_NAMES).map((name) => ({ label: name, from: unitFrom, to, insert: name }));
+      throw fault('unknown-unit', unitFrom, to, `"${ast.unit}" is no unit. Units are ${UNIT_NAMES.join(', ')}.`, fixes);
+    }
+    return { type: 'constant', value: value * unit.factor, dimension: unit.dimension, from, to };
+  }
+
+  private name(ast: Ast & { type: 'name' }): Expression {
+    const { from, to, name } = ast;
+    const { scope } = this;
+    if (name in CONSTANTS) return { type: 'constant', value: CONSTANTS[name]!, dimension: PLAIN, from, to };
+    if (name in CLOCKS) return { type: 'clock', clock: name as 'frame', dimension: CLOCKS[name]!, from, to };
+    if (name === 'own') return { type: 'own', dimension: scope.wanted, from, to };
+    if (name === 'first' || name === 'last') return { type: 'constant', value: scope[name], dimension: PLAIN, from, to };
+    if (name === 'rate') return { type: 'constant', value: framesPerSecond(scope.rate), dimension: PLAIN, from, to };
+    if (name === 'index' || name === 'count') throw fault('unknown-name', from, to, `"${name}" is known only in the links of a repeat.`);
+    const owner = scope.owner(name, false);
+    if (owner !== null && owner !== 'gone') {
+      const path = [...scope.paths(owner.id)][0] ?? 'location.x';
+      throw fault('unknown-channel', from, to, `Which value of ${name}? Write for example ${writtenName(name)}.${path}`, [
+        { label: `${name}.${path}`, from, to, insert: `${writtenName(name)}.${path}` },
+      ]);
+    }
+    if (FUNCTIONS.has(name)) throw fault('argument-count', from, to, `${name} is a function: write ${name}(${FUNCTIONS.get(name)!.params.join(', ')}).`);
+    throw this.unknownName(name, from, to, [...PLAIN_NAMES, ...FUNCTIONS.keys()]);
+  }
+
+  private unknownName(name: string, from: number, to: number, plain: readonly string[]): Error {
+    const near = nearestNames(name, plain).map((text) => ({ text, insert: text }));
+    const parts = nearestNames(name, this.scope.ownerNames()).map((text) => ({ text, insert: text.startsWith('dial.') ? text : writtenName(text) }));
+    const fixes = [...parts, ...near].slice(0, 4).map(({ text, insert }) => ({ label: text, from, to, insert }));
+    const hint = fixes.length > 0 ? ` Did you mean ${fixes.map((fix) => fix.insert).join(' or ')}?` : '';
+    return fault('unknown-name', from, to, `Nothing here is called "${name}".${hint}`, fixes);
+  }
+
+  private reference(ast: Ast & { type: 'reference' }): Expression {
+    const { from, to } = ast;
+    const { scope } = this;
+    let name = ast.name;
+    let path = ast.path;
+    let nameTo = ast.nameTo;
+    let pathFrom = ast.pathFrom;
+    if (name === 'dial' && !ast.quoted) {
+      const [dial = '', ...rest] = path.split('.');
+      name = `dial.${dial}`;
+      nameTo = pathFrom + dial.length;
+      path = rest.join('.') || 'value';
+      pathFrom = nameTo + 1;
+    }
+    const owner = scope.owner(name, ast.quoted);
+    if (owner === 'gone')
+      throw fault('gone', from, nameTo, `"${name}" is no longer in this shot. Bring it back, or read another part.`);
+    if (owner === null) throw this.unknownName(name, from, nameTo, []);
+    const channel = scope.channel(owner.id, path);
+    if (!channel) {
+      const paths = [...scope.paths(owner.id)];
+      const near = paths.filter((text) => text.startsWith(`${path}.`)).concat(nearestNames(path, paths)).slice(0, 4);
+      const fixes = near.map((text) => ({ label: text, from: Math.min(pathFrom, to), to, insert: text }));
+      const hint = near.length > 0 ? ` Did you mean ${near.join(' or ')}?` : ` It has ${paths.slice(0, 6).join(', ')}.`;
+      throw fault('unknown-channel', Math.min(pathFrom, to), to, `"${name}" has no value "${path}".${hint}`, fixes);
+    }
+    if (channel.spec.kind === 'colour') throw fault('colour', from, to, `${channel.spec.label} is a colour: a formula reads numbers.`);
+    const address = `${channel.owner}/${channel.path}`;
+    if (address === scope.self)
+      throw fault('itself', from, to, 'A link cannot read its own channel. The value without the link is called own.', [
+        { label: 'Use own', from, to, insert: 'own' },
+      ]);
+    return { type: 'channel', address, dimension: dimensionOf(channel.spec.quantity), from, to };
+  }
+
+  private binary(ast: Ast & { type: 'binary' }): Expression {
+    const { from, to, op } = ast;
+    let left = this.walk(ast.left);
+    let right = this.walk(ast.right);
+    let dimension: Dimension = PLAIN;
+    switch (op) {
+      case '*':
+        dimension = combine(left.dimension, right.dimension, 1);
+        break;
+      case '/':
+        dimension = combine(left.dimension, right.dimension, -1);
+        break;
+      case '^':
+        if (!isBare(right.dimension)) throw mismatch(right, PLAIN, `An exponent is a plain number, not ${dimensionName(right.dimension)}.`);
+        if (isBare(left.dimension)) dimension = left.dimension;
+        else if (right.type === 'constant') dimension = raise(left.dimension, right.value);
+        else throw fault('dimension', right.from, right.to, `${dimensionName(left.dimension)} can only be raised to a fixed number.`);
+        break;
+      case 'and':
+      case 'or':
+        break;
+      default: {
+        [left, right] = this.alike([left, right]) as [Expression, Expression];
+        const compares: readonly BinaryOp[] = ['<', '<=', '>', '>=', '==', '!='];
+        dimension = compares.includes(op) ? PLAIN : this.common([left, right]);
+      }
+    }
+    return this.fold({ type: 'binary', op, left, right, dimension, from, to });
+  }
+
+  /** Gives plain numbers the dimension of their neighbours; refuses neighbours that differ. */
+  private alike(nodes: readonly Expression[]): Expression[] {
+    const leader = nodes.find((node) => !isBare(node.dimension));
+    if (!leader) return [...nodes];
+    return nodes.map((node) => {
+      if (sameDimension(node.dimension, leader.dimension)) return node;
+      if (isPlain(node.dimension)) return scaled(node, leader.dimension, this.scope);
+      throw mismatch(node, leader.dimension, `${capital(dimensionName(node.dimension))} cannot go together with ${dimensionName(leader.dimension)}.`);
+    });
+  }
+
+  private common(nodes: readonly Expression[]): Dimension {
+    const first = nodes[0]?.dimension ?? PLAIN;
+    return isBare(first) && nodes.some((node) => node.dimension.ratio) ? RATIO : first;
+  }
+
+  private call(ast: Ast & { type: 'call' }): Expression {
+    const { from, to, name } = ast;
+    if (name === 'if') return this.choice(ast);
+    const spec = FUNCTIONS.get(name);
+    if (!spec) {
+      const near = nearestNames(name, [...FUNCTIONS.keys(), 'if']);
+      const fixes = near.map((text) => ({ label: text, from, to: ast.nameTo, insert: text }));
+      throw fault('unknown-function', from, ast.nameTo, `There is no function "${name}".${near.length > 0 ? ` Did you mean ${near.join(' or ')}?` : ''}`, fixes);
+    }
+    const least = spec.params.length - (spec.defaults?.length ?? 0);
+    const most = spec.variadic ? Infinity : spec.params.length;
+    const given = ast.args.length;
+    if (given < least || given > most) {
+      const takes = spec.variadic ? `at least ${least} values` : least === most ? `${least} ${least === 1 ? 'value' : 'values'}` : `${least} or ${most} values`;
+      throw fault('argument-count', from, to, `${name}(${spec.params.join(', ')}) takes ${takes}, ${given} ${given === 1 ? 'is' : 'are'} given.`);
+    }
+    const args = this.arguments(spec, ast.args.map((arg) => this.walk(arg)));
+    const missing = (spec.defaults ?? []).slice(given - least);
+    for (const value of missing) args.push({ type: 'constant', value, dimension: PLAIN, from: to, to });
+    return this.fold({ type: 'call', spec, args, dimension: this.resultDimension(spec, args), from, to });
+  }
+
+  private choice(ast: Ast & { type: 'call' }): Expression {
+    const { from, to } = ast;
+    if (ast.args.length !== 3) throw fault('argument-count', from, to, `if(test, then, else) takes 3 values, ${ast.args.length} are given.`);
+    const [test, a, b] = ast.args.map((arg) => this.walk(arg)) as [Expression, Expression, Expression];
+    const [then, otherwise] = this.alike([a, b]) as [Expression, Expression];
+    return this.fold({ type: 'if', test, then, otherwise, dimension: this.common([then, otherwise]), from, to });
+  }
+
+  private arguments(spec: FunctionSpec, args: readonly Expression[]): Expression[] {
+    const ruleOf = (i: number): ArgumentRule => spec.rules[Math.min(i, spec.rules.length - 1)]!;
+    const out = args.map((arg, i) => this.argument(spec, arg, ruleOf(i)));
+    const group = out.filter((_, i) => ruleOf(i) === 'same');
+    const alike = this.alike(group);
+    const result = out.map((arg, i) => (ruleOf(i) === 'same' ? alike[group.indexOf(arg)]! : arg));
+    if (spec.name === 'remap') {
+      const ranged = this.alike(result.slice(0, 3));
+      return [...ranged, ...result.slice(3)];
+    }
+    return result;
+  }
+
+  private argument(spec: FunctionSpec, arg: Expression, rule: ArgumentRule): Expression {
+    const d = arg.dimension;
+    const refuse = (want: Dimension, words: string): Error =>
+      mismatch(arg, want, `${spec.name} wants ${words} here, this is ${dimensionName(d)}.`);
+    switch (rule) {
+      case 'angle':
+        if (sameDimension(d, ANGLE)) return arg;
+        if (isPlain(d)) return scaled(arg, ANGLE, this.scope);
+        throw refuse(ANGLE, 'an angle');
+      case 'length':
+        if (sameDimension(d, LENGTH)) return arg;
+        if (isPlain(d)) return scaled(arg, LENGTH, this.scope);
+        throw refuse(LENGTH, 'a length');
+      case 'bare':
+        if (isBare(d)) return arg;
+        throw refuse(PLAIN, 'a plain number');
+      case 'plainOrAngle':
+        if (isBare(d) || sameDimension(d, ANGLE)) return arg;
+        throw refuse(PLAIN, 'a plain number or an angle');
+      case 'turns': {
+        if (sameDimension(d, ANGLE)) return arg;
+        if (!isBare(d)) throw refuse(ANGLE, 'an angle or a number of turns');
+        const { from, to } = arg;
+        const turn: Expression = { type: 'constant', value: 360, dimension: ANGLE, from, to };
+        return this.fold({ type: 'binary', op: '*', left: arg, right: turn, dimension: ANGLE, from, to });
+      }
+      case 'same':
+      case 'any':
+        return arg;
+    }
+  }
+
+  private resultDimension(spec: FunctionSpec, args: readonly Expression[]): Dimension {
+    if (spec.result === 'half') return raise(args[0]?.dimension ?? PLAIN, 0.5);
+    if (spec.result !== 'same') return spec.result;
+    const shared = args.filter((_, i) => ['same', 'plainOrAngle'].includes(spec.rules[Math.min(i, spec.rules.length - 1)]!));
+    return this.common(shared);
+  }
+
+  private fold(node: Expression): Expression {
+    const value = foldedValue(node);
+    if (value === null) return node;
+    return { type: 'constant', value, dimension: node.dimension, from: node.from, to: node.to };
+  }
+}
+
+function capital(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1);
+}
+
+/** Value of a node whose inputs are all constants; `null` otherwise and where the result is no finite number. */
+function foldedValue(node: Expression): number | null {
+  let value: number;
+  if (node.type === 'negate' && node.operand.type === 'constant') value = -node.operand.value;
+  else if (node.type === 'binary' && node.left.type === 'constant' && node.right.type === 'constant')
+    value = applyBinary(node.op, node.left.value, node.right.value);
+  else if (node.type === 'call' && node.args.every((arg) => arg.type === 'constant'))
+    value = node.spec.compute(...node.args.map((arg) => (arg.type === 'constant' ? arg.value : NaN)));
+  else return null;
+  return Number.isFinite(value) ? value : null;
+}

@@ -1,0 +1,113 @@
+import type { FunctionSpec } from './functions';
+import { floorMod } from './functions';
+import { pow } from '../math';
+import type { BinaryOp } from './parse';
+import type { Dimension } from './dimension';
+
+/** Quantities of the moment that a formula may read. */
+export type ClockName = 'frame' | 'time' | 'progress';
+
+/**
+ * A checked formula: names are channels, units are gone, every number is in house units. Ranges point into the
+ * text it came from.
+ */
+export type Expression = { readonly from: number; readonly to: number; readonly dimension: Dimension } & (
+  | { readonly type: 'constant'; readonly value: number }
+  | { readonly type: 'channel'; readonly address: string }
+  | { readonly type: 'own' }
+  | { readonly type: 'clock'; readonly clock: ClockName }
+  | { readonly type: 'negate' | 'not'; readonly operand: Expression }
+  | { readonly type: 'binary'; readonly op: BinaryOp; readonly left: Expression; readonly right: Expression }
+  | { readonly type: 'if'; readonly test: Expression; readonly then: Expression; readonly otherwise: Expression }
+  | { readonly type: 'call'; readonly spec: FunctionSpec; readonly args: readonly Expression[] }
+);
+
+/** One binary operation on plain numbers. Comparisons and `and` / `or` give 1 or 0. */
+export function applyBinary(op: BinaryOp, a: number, b: number): number {
+  switch (op) {
+    case '+': return a + b;
+    case '-': return a - b;
+    case '*': return a * b;
+    case '/': return a / b;
+    case '%': return floorMod(a, b);
+    case '^': return pow(a, b);
+    case '<': return a < b ? 1 : 0;
+    case '<=': return a <= b ? 1 : 0;
+    case '>': return a > b ? 1 : 0;
+    case '>=': return a >= b ? 1 : 0;
+    case '==': return a === b ? 1 : 0;
+    case '!=': return a !== b ? 1 : 0;
+    case 'and': return a !== 0 && b !== 0 ? 1 : 0;
+    case 'or': return a !== 0 || b !== 0 ? 1 : 0;
+  }
+}
+
+/** Where the numbers of a moment come from while a formula is worked out. */
+export interface Moment {
+  readonly own: number;
+  clock(name: ClockName): number;
+  channel(address: string): number;
+}
+
+/**
+ * Works a formula out by walking it: the slow and obvious way. `visit` sees every sub-formula with its value.
+ * Both branches of `if` are worked out, as in the compiled form; only the chosen one counts.
+ */
+export function interpret(
+  expression: Expression,
+  moment: Moment,
+  visit?: (expression: Expression, value: number) => void,
+): number {
+  const walk = (node: Expression): number => {
+    const value = compute(node);
+    visit?.(node, value);
+    return value;
+  };
+  const compute = (node: Expression): number => {
+    switch (node.type) {
+      case 'constant': return node.value;
+      case 'channel': return moment.channel(node.address);
+      case 'own': return moment.own;
+      case 'clock': return moment.clock(node.clock);
+      case 'negate': return -walk(node.operand);
+      case 'not': return walk(node.operand) === 0 ? 1 : 0;
+      case 'binary': return applyBinary(node.op, walk(node.left), walk(node.right));
+      case 'if': {
+        const test = walk(node.test);
+        const then = walk(node.then);
+        const otherwise = walk(node.otherwise);
+        return test !== 0 ? then : otherwise;
+      }
+      case 'call': return node.spec.compute(...node.args.map(walk));
+    }
+  };
+  return walk(expression);
+}
+
+/** Every channel address that a formula reads, each once. */
+export function addressesRead(expression: Expression): string[] {
+  const found = new Set<string>();
+  const walk = (node: Expression): void => {
+    if (node.type === 'channel') found.add(node.address);
+    for (const child of childrenOf(node)) walk(child);
+  };
+  walk(expression);
+  return [...found];
+}
+
+/** Direct sub-formulas, left to right. */
+export function childrenOf(node: Expression): readonly Expression[] {
+  switch (node.type) {
+    case 'negate':
+    case 'not': return [node.operand];
+    case 'binary': return [node.left, node.right];
+    case 'if': return [node.test, node.then, node.otherwise];
+    case 'call': return node.args;
+    default: return [];
+  }
+}
+
+/** True when a formula reads the time or its own keyed value; other channels are judged by the caller. */
+export function readsClock(expression: Expression): boolean {
+  return expression.type === 'clock' || childrenOf(expression).some(readsClock);
+}

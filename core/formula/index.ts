@@ -1,0 +1,11 @@
+export * from './error';
+export * from './tokens';
+export * from './parse';
+export * from './dimension';
+export * from './units';
+export * from './functions';
+export * from './expression';
+export { checkFormula, writtenName, PLAIN_NAMES, type Scope } from './check';
+export * from './link';
+export * from './nearest';
+export * from './typed-value';

@@ -1,0 +1,35 @@
+import type { Shot } from '../document';
+import type { FormulaError } from './error';
+import { addressesRead, interpret } from './expression';
+import { checkArithmetic, NameTable } from './link';
+
+export type TypedValue = { ok: true; value: number } | { ok: false; error: FormulaError };
+
+/**
+ * Number typed into a field: arithmetic and units (`-5*360`, `12mm`, `90deg + 1turn`), or a change of what is there
+ * (`+=10`, `-=5`, `*=2`, `/=3`, `*2`, `/2`). A bare number has the field's unit.
+ * @param current value there now, in house units
+ * @returns the number in house units
+ */
+export function typedValue(shot: Shot, address: string, text: string, current: number): TypedValue {
+  const trimmed = text.trim();
+  const relative = /^([+\-*/])=|^([*/])/.exec(trimmed);
+  const operator = relative?.[1] ?? relative?.[2];
+  const skipped = relative?.[0].length ?? 0;
+  const body = operator ? `own ${operator} (${trimmed.slice(skipped)})` : trimmed.replace(/[°º]/g, 'deg');
+  const shift = operator ? skipped - 'own x ('.length : 0;
+  const checked = checkArithmetic(new NameTable(shot), address, body);
+  if (!checked.ok) {
+    const place = (at: number): number => Math.max(0, Math.min(trimmed.length, at + shift));
+    return { ok: false, error: { ...checked.error, from: place(checked.error.from), to: place(checked.error.to), fixes: [] } };
+  }
+  const refuse = (code: FormulaError['code'], message: string): TypedValue => ({
+    ok: false,
+    error: { code, from: 0, to: trimmed.length, message, fixes: [] },
+  });
+  if (addressesRead(checked.expression).length > 0)
+    return refuse('unknown-name', 'A field takes a number. To follow another value, begin with = and it becomes a link.');
+  const value = interpret(checked.expression, { own: current, clock: () => NaN, channel: () => NaN });
+  if (!Number.isFinite(value)) return refuse('not-a-number', `"${trimmed}" gives no number.`);
+  return { ok: true, value };
+}

@@ -1,0 +1,2 @@
+export * from './crank';
+export * from './gear';

@@ -1,0 +1,4 @@
+export * from './mesh';
+export * from './solids';
+export * from './gear';
+export * from './build';

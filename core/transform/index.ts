@@ -1,0 +1,3 @@
+export * from './matrix';
+export * from './local';
+export * from './decompose';
