@@ -55,17 +55,15 @@ describe('against mathjs on random expressions: the same value, or both refuse',
       tie('text').map((a) => `(${a})`),
       fc.tuple(fc.constantFrom('abs', 'sqrt', 'exp', 'log', 'floor', 'ceil', 'sign'), tie('text')).map(([f, a]) => `${f}(${a})`),
       fc.tuple(fc.constantFrom('min', 'max', 'hypot', 'mod'), tie('text'), tie('text')).map(([f, a, b]) => `${f}(${a}, ${b})`),
-      // Something left out, doubled or closed too early now and then: both must refuse.
-      tie('text').map((a) => `${a} )`),
-      tie('text').map((a) => `(${a}`),
-      tie('text').map((a) => `${a} *`),
     ),
   }));
+  // Something left out or closed too early now and then: both must refuse.
+  const written = fc.oneof({ weight: 6, arbitrary: text }, text.map((a) => `${a} )`), text.map((a) => `(${a}`), text.map((a) => `${a} *`));
   it('agrees on 8000 expressions', () => {
     let compared = 0;
     let refused = 0;
     fc.assert(
-      fc.property(text, (expression) => {
+      fc.property(written, (expression) => {
         const checked = checkTyped(names, 'prt_b/scale.x', expression);
         let finite = true;
         const mine = checked.ok ? interpret(checked.expression, moment, (_, inner) => (finite &&= Number.isFinite(inner))) : NaN;
