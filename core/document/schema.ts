@@ -109,7 +109,7 @@ export const shotSchema = z.strictObject({
   dials: z.record(id, dialSchema),
 });
 
-type DeepReadonly<T> = T extends (infer U)[] ? readonly DeepReadonly<U>[] : T extends object ? { readonly [K in keyof T]: DeepReadonly<T[K]> } : T;
+type DeepReadonly<T> = T extends object ? { readonly [K in keyof T]: DeepReadonly<T[K]> } : T;
 
 export type Shot = DeepReadonly<z.infer<typeof shotSchema>>;
 export type Setup = Shot['setup'];

@@ -1,0 +1,25 @@
+import { resolveChannel, type Shot } from '../core/document';
+
+/**
+ * Addresses of channels named as people write them: `Crown wheel.rotation.y`, `Boat 1.world`, `dial.speed`. Names may
+ * hold dots: the longest name that fits counts.
+ * @throws RangeError naming what is unknown
+ */
+export function addressOfName(shot: Shot, text: string): string {
+  const name = text.trim();
+  if (name.startsWith('dial.')) {
+    const dial = Object.entries(shot.dials).find(([, entry]) => entry.name === name.slice(5));
+    if (dial) return `${dial[0]}/value`;
+  }
+  const parts = Object.entries(shot.parts)
+    .filter(([, part]) => name.startsWith(`${part.name}.`))
+    .sort((a, b) => b[1].name.length - a[1].name.length);
+  for (const [id, part] of parts) {
+    const path = name.slice(part.name.length + 1);
+    if (path === 'world') return `${id}/world`;
+    const channel = resolveChannel(shot, id, path);
+    if (channel) return `${channel.owner}/${channel.path}`;
+  }
+  const known = parts[0]?.[1].name;
+  throw new RangeError(known ? `"${known}" has no value "${name.slice(known.length + 1)}".` : `There is no part for "${name}": write a part's name, a dot and a value, such as Camera.location.x.`);
+}

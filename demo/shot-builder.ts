@@ -1,0 +1,137 @@
+import type { Key, Part, PartKind, Setup, ShapeKind, Shot, Value } from '../core/document';
+import { DOCUMENT_VERSION, parseShot } from '../core/document';
+import { apply, makeId, setLink } from '../core/edit';
+import { colourFromHex } from '../core/math';
+import type { RotationOrder } from '../core/transform';
+
+type Triple = readonly [number, number, number];
+
+export interface PartSpec {
+  readonly parent?: string | null;
+  readonly at?: Triple;
+  readonly turn?: Triple;
+  readonly rest?: Triple;
+  readonly scale?: Triple;
+  readonly order?: RotationOrder;
+  readonly values?: Record<string, Value>;
+}
+
+export interface KeySpec {
+  readonly frame: number;
+  readonly value: number | string;
+  readonly manner?: Key['manner'];
+}
+
+/** Repeatable random numbers (Park and Miller 1988), so that a demo shot has the same ids on every machine. */
+function seeded(seed: number): () => number {
+  let state = seed;
+  return () => {
+    state = (state * 16807) % 2147483647;
+    return state / 2147483647;
+  };
+}
+
+function colour(hex: string): [number, number, number] {
+  const found = colourFromHex(hex);
+  if (!found) throw new RangeError(`${hex} is no colour such as #a1b2c3.`);
+  return found;
+}
+
+/** Builds a demo shot by code: parts, shared shapes and looks, keys and links. */
+export class ShotBuilder {
+  private shot: Shot;
+  private readonly random: () => number;
+  private order = 0;
+
+  constructor(seed: number, setup: Partial<Omit<Setup, 'background'>> & { background: string }) {
+    this.random = seeded(seed);
+    this.shot = {
+      format: 'whirl-shot',
+      version: DOCUMENT_VERSION,
+      setup: {
+        width: 1280, height: 720, rate: { num: 24, den: 1 }, first: 1, last: 96, unit: 'm', exposure: 1, camera: null,
+        ...setup, background: colour(setup.background),
+      },
+      parts: {}, shapes: {}, looks: {}, dials: {},
+    };
+  }
+
+  look(name: string, hex: string, values: Record<string, number> = {}): string {
+    const id = makeId('lok', this.random);
+    this.shot = { ...this.shot, looks: { ...this.shot.looks, [id]: { name, values: { colour: colour(hex), ...values }, tracks: {}, links: {} } } };
+    return id;
+  }
+
+  shape(kind: ShapeKind, values: Record<string, number>): string {
+    const id = makeId('shp', this.random);
+    this.shot = { ...this.shot, shapes: { ...this.shot.shapes, [id]: { kind, values, tracks: {}, links: {} } } };
+    return id;
+  }
+
+  part(kind: PartKind, name: string, spec: PartSpec = {}, shape: string | null = null, look: string | null = null): string {
+    const id = makeId('prt', this.random);
+    const values: Record<string, Value> = { ...spec.values };
+    const place = { location: spec.at, rotation: spec.turn, rest: spec.rest, scale: spec.scale };
+    for (const [name, triple] of Object.entries(place)) {
+      triple?.forEach((number, i) => {
+        if (number !== (name === 'scale' ? 1 : 0)) values[`${name}.${'xyz'[i]}`] = number;
+      });
+    }
+    const part: Part = {
+      kind, name, parent: spec.parent ?? null, order: this.order++, rotationOrder: spec.order ?? 'XYZ', shape, look, values, tracks: {}, links: {},
+    };
+    this.shot = { ...this.shot, parts: { ...this.shot.parts, [id]: part } };
+    return id;
+  }
+
+  /** @throws RangeError for a name that no part has */
+  idOf(name: string): string {
+    const found = Object.entries(this.shot.parts).find(([, part]) => part.name === name);
+    if (!found) throw new RangeError(`There is no part "${name}".`);
+    return found[0];
+  }
+
+  hub(name: string, spec: PartSpec = {}): string {
+    return this.part('hub', name, spec);
+  }
+
+  solid(name: string, shape: string, look: string, spec: PartSpec = {}): string {
+    return this.part('solid', name, spec, shape, look);
+  }
+
+  camera(name: string, spec: PartSpec): string {
+    const id = this.part('camera', name, { order: 'YXZ', ...spec });
+    this.shot = { ...this.shot, setup: { ...this.shot.setup, camera: id } };
+    return id;
+  }
+
+  /** Keys one channel; colours as `#rrggbb`. */
+  keys(address: string, specs: readonly KeySpec[]): void {
+    const [owner = '', path = ''] = address.split('/');
+    const keys: Record<string, Key> = {};
+    for (const { frame, value, manner } of specs)
+      keys[makeId('key', this.random)] = { frame, value: typeof value === 'string' ? colour(value) : value, manner: manner ?? 'curve' };
+    const table = owner.startsWith('lok') ? 'looks' : owner.startsWith('shp') ? 'shapes' : 'parts';
+    const record = this.shot[table][owner]!;
+    const tracks = { ...record.tracks, [path]: { before: 'hold' as const, after: 'hold' as const, keys } };
+    this.shot = { ...this.shot, [table]: { ...this.shot[table], [owner]: { ...record, tracks } } };
+  }
+
+  link(address: string, formula: string): void {
+    this.shot = apply(this.shot, setLink(this.shot, address, formula));
+  }
+
+  /** @throws RangeError when what was built is no sound document */
+  build(): Shot {
+    const parsed = parseShot(JSON.parse(JSON.stringify(this.shot)));
+    if (!parsed.ok) throw new RangeError(parsed.problems.map((problem) => `${problem.path}: ${problem.message}`).join('\n'));
+    return parsed.shot;
+  }
+}
+
+/** Turn, in degrees for the order YXZ, with which a camera at `from` looks at `to`. */
+export function lookingAt(from: Triple, to: Triple): [number, number, number] {
+  const [x, y, z] = [to[0] - from[0], to[1] - from[1], to[2] - from[2]];
+  const deg = 180 / Math.PI;
+  return [Math.atan2(y, Math.hypot(x, z)) * deg, Math.atan2(-x, -z) * deg, 0];
+}

@@ -1,0 +1,2 @@
+export * from './renderer';
+export * from './picture';

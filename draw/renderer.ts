@@ -1,0 +1,35 @@
+import { NeutralToneMapping, PCFShadowMap, SRGBColorSpace, WebGLRenderer } from 'three';
+
+export interface RendererOptions {
+  /** Leave the background empty, so that the picture has transparency. */
+  readonly alpha: boolean;
+  readonly antialias?: boolean;
+  /** Keep the drawn picture readable after the frame. */
+  readonly preserve?: boolean;
+}
+
+/**
+ * The one way in which pictures are made, in the view and on render machines: 4x multisampling, neutral tone
+ * mapping (Khronos PBR Neutral), sRGB out.
+ */
+export function createRenderer(canvas: HTMLCanvasElement | OffscreenCanvas, options: RendererOptions): WebGLRenderer {
+  const renderer = new WebGLRenderer({
+    canvas,
+    alpha: options.alpha,
+    antialias: options.antialias ?? true,
+    preserveDrawingBuffer: options.preserve ?? false,
+  });
+  renderer.toneMapping = NeutralToneMapping;
+  renderer.outputColorSpace = SRGBColorSpace;
+  renderer.shadowMap.enabled = true;
+  renderer.shadowMap.type = PCFShadowMap;
+  renderer.autoClear = false;
+  return renderer;
+}
+
+/** Name of the drawing library in use, e.g. to tell a graphics card from software drawing. */
+export function drawingLibrary(renderer: WebGLRenderer): string {
+  const gl = renderer.getContext();
+  const info = gl.getExtension('WEBGL_debug_renderer_info');
+  return String(gl.getParameter(info ? info.UNMASKED_RENDERER_WEBGL : gl.RENDERER));
+}

@@ -1,0 +1,52 @@
+import { Evaluator, compile } from '../core/evaluate';
+import { parseShot } from '../core/document';
+import { createRenderer, drawingLibrary, drawShot, Picture } from '../draw';
+import type { WebGLRenderer } from 'three';
+
+/** Frames between collections: upload bodies are only freed by one. */
+const COLLECT_EVERY = 16;
+
+interface Loaded {
+  readonly renderer: WebGLRenderer;
+  readonly canvas: OffscreenCanvas;
+  readonly picture: Picture;
+  readonly evaluator: Evaluator;
+  readonly alpha: boolean;
+}
+
+let loaded: Loaded | null = null;
+let uploaded = 0;
+
+/** Takes a shot to draw. @returns the name of the drawing library */
+async function load(key: string, width: number, height: number, alpha: boolean): Promise<string> {
+  const response = await fetch(`/shot?key=${encodeURIComponent(key)}`);
+  const parsed = parseShot(await response.json());
+  if (!parsed.ok) throw new Error(parsed.problems.map((problem) => `${problem.path}: ${problem.message}`).join('; '));
+  loaded?.picture.dispose();
+  loaded?.renderer.dispose();
+  loaded?.renderer.forceContextLoss();
+  const canvas = new OffscreenCanvas(width, height);
+  const renderer = createRenderer(canvas, { alpha: true, preserve: true });
+  renderer.setSize(width, height, false);
+  const plan = compile(parsed.shot);
+  const picture = new Picture();
+  picture.setPlan(plan);
+  loaded = { renderer, canvas, picture, evaluator: new Evaluator(plan), alpha };
+  return drawingLibrary(renderer);
+}
+
+/** Draws a frame and sends it, as PNG, to the process that asked. */
+async function draw(frame: number): Promise<void> {
+  if (!loaded) throw new Error('No shot has been loaded.');
+  const { renderer, canvas, picture, evaluator, alpha } = loaded;
+  evaluator.evaluate(frame);
+  picture.update(evaluator);
+  drawShot(renderer, picture, evaluator, canvas.width, canvas.height, alpha);
+  const blob = await canvas.convertToBlob({ type: 'image/png' });
+  const answer = await fetch('/frame', { method: 'POST', body: blob });
+  if (!answer.ok) throw new Error(`The frame was not taken: ${answer.status}.`);
+  uploaded += 1;
+  if (uploaded % COLLECT_EVERY === 0) (globalThis as { gc?: () => void }).gc?.();
+}
+
+Object.assign(globalThis, { whirl: { load, draw } });

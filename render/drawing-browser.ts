@@ -1,0 +1,149 @@
+import { readFile } from 'node:fs/promises';
+import { createServer, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { fileURLToPath } from 'node:url';
+import { chromium, type Browser, type CDPSession } from 'playwright-core';
+import type { Shot } from '../core/document';
+
+/** Flags that keep Chromium quiet and draw with Mesa where there is no graphics card. */
+const FLAGS = [
+  '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync',
+  '--ignore-gpu-blocklist', '--js-flags=--expose-gc', '--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1 , EXCLUDE localhost',
+];
+/** Tried in this order; the second is Chromium's own software drawing. */
+const DRAWING = [['--use-angle=gl-egl'], ['--use-angle=swiftshader', '--enable-unsafe-swiftshader']];
+const CHROMIUM = process.env.WHIRL_CHROMIUM ?? '/usr/bin/chromium';
+const READY_TRIES = 200;
+const READY_WAIT_MS = 50;
+
+export interface PictureSize {
+  readonly width: number;
+  readonly height: number;
+  readonly alpha: boolean;
+}
+
+/**
+ * A headless browser that draws frames of shots. The page runs in a context that the automation is not attached to,
+ * since an attached page copies every upload through its debugging channel, ten times slower.
+ */
+export class DrawingBrowser {
+  private shot: Shot | null = null;
+  private received: ((picture: Buffer) => void) | null = null;
+  private calls = 0;
+  private readonly waiting = new Map<number, { resolve: (value: unknown) => void; reject: (error: Error) => void }>();
+  /** Name of the drawing library in use. */
+  library = '';
+
+  private constructor(
+    private readonly server: Server,
+    private readonly browser: Browser,
+    private readonly session: CDPSession,
+    private readonly target: string,
+  ) {
+    session.on('Target.receivedMessageFromTarget', ({ message }) => this.answered(JSON.parse(message) as Answer));
+    browser.on('disconnected', () => this.failAll(new Error('The drawing browser has ended.')));
+  }
+
+  /** @throws Error when Chromium is missing or cannot draw at all */
+  static async open(): Promise<DrawingBrowser> {
+    const page = await readFile(fileURLToPath(new URL('./draw-page.js', import.meta.url)));
+    let drawer: DrawingBrowser | null = null;
+    const server = createServer((request, response) => {
+      const path = (request.url ?? '').split('?')[0];
+      if (path === '/draw-page.js') response.setHeader('Content-Type', 'text/javascript').end(page);
+      else if (path === '/shot') response.setHeader('Content-Type', 'application/json').end(JSON.stringify(drawer?.shot));
+      else if (path === '/frame' && request.method === 'POST') {
+        const chunks: Buffer[] = [];
+        request.on('data', (chunk: Buffer) => chunks.push(chunk));
+        request.on('end', () => {
+          drawer?.received?.(Buffer.concat(chunks));
+          response.writeHead(204).end();
+        });
+      } else response.setHeader('Content-Type', 'text/html').end('<!doctype html><title>Drawing</title><script type="module" src="/draw-page.js"></script>');
+    });
+    await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+    const url = `http://127.0.0.1:${(server.address() as AddressInfo).port}/`;
+    let failure: unknown;
+    for (const drawing of DRAWING) {
+      let browser: Browser | null = null;
+      try {
+        browser = await chromium.launch({ executablePath: CHROMIUM, chromiumSandbox: process.getuid?.() !== 0, args: [...FLAGS, ...drawing] });
+        const session = await browser.newBrowserCDPSession();
+        const { browserContextId } = await session.send('Target.createBrowserContext', { disposeOnDetach: true });
+        const { targetId } = await session.send('Target.createTarget', { url, browserContextId });
+        const { sessionId } = await session.send('Target.attachToTarget', { targetId, flatten: false });
+        drawer = new DrawingBrowser(server, browser, session, sessionId);
+        await drawer.ready();
+        return drawer;
+      } catch (error) {
+        failure = error;
+        await browser?.close().catch(() => undefined);
+      }
+    }
+    server.close();
+    throw new Error(`No browser could be started for drawing. Is Debian's chromium installed? ${String(failure)}`);
+  }
+
+  private async ready(): Promise<void> {
+    for (let i = 0; i < READY_TRIES; i++) {
+      const drawable = await this.evaluate(`typeof whirl === 'object' && Boolean(new OffscreenCanvas(1, 1).getContext('webgl2'))`).catch(() => undefined);
+      if (drawable === true) return;
+      if (drawable === false && (await this.evaluate(`typeof whirl === 'object'`).catch(() => false)) === true) throw new Error('This browser offers no WebGL 2.');
+      await new Promise((resolve) => setTimeout(resolve, READY_WAIT_MS));
+    }
+    throw new Error('The drawing page did not open.');
+  }
+
+  private evaluate(expression: string): Promise<unknown> {
+    const id = ++this.calls;
+    const answer = new Promise<unknown>((resolve, reject) => this.waiting.set(id, { resolve, reject }));
+    const message = JSON.stringify({ id, method: 'Runtime.evaluate', params: { expression, awaitPromise: true, returnByValue: true } });
+    this.session.send('Target.sendMessageToTarget', { sessionId: this.target, message }).catch((error: unknown) => {
+      this.waiting.get(id)?.reject(error instanceof Error ? error : new Error(String(error)));
+      this.waiting.delete(id);
+    });
+    return answer;
+  }
+
+  private answered(answer: Answer): void {
+    const call = answer.id === undefined ? undefined : this.waiting.get(answer.id);
+    if (!call || answer.id === undefined) return;
+    this.waiting.delete(answer.id);
+    const thrown = answer.result?.exceptionDetails;
+    if (answer.error || thrown) call.reject(new Error(thrown?.exception?.description ?? thrown?.text ?? answer.error?.message ?? 'unknown'));
+    else call.resolve(answer.result?.result?.value);
+  }
+
+  private failAll(error: Error): void {
+    for (const call of this.waiting.values()) call.reject(error);
+    this.waiting.clear();
+  }
+
+  /** Takes a shot to draw from now on. */
+  async load(shot: Shot, size: PictureSize): Promise<void> {
+    this.shot = shot;
+    this.library = String(await this.evaluate(`whirl.load('shot', ${size.width}, ${size.height}, ${size.alpha})`));
+  }
+
+  /** One frame as PNG, with straight alpha where the shot was loaded with it. */
+  async draw(frame: number): Promise<Buffer> {
+    const picture = new Promise<Buffer>((resolve) => (this.received = resolve));
+    await this.evaluate(`whirl.draw(${frame})`);
+    return picture;
+  }
+
+  async close(): Promise<void> {
+    await this.browser.close().catch(() => undefined);
+    this.server.close();
+    this.server.closeAllConnections();
+  }
+}
+
+interface Answer {
+  readonly id?: number;
+  readonly error?: { message: string };
+  readonly result?: {
+    result?: { value?: unknown };
+    exceptionDetails?: { text: string; exception?: { description?: string } };
+  };
+}

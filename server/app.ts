@@ -1,0 +1,83 @@
+import { randomUUID } from 'node:crypto';
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import express, { type Express, type RequestHandler } from 'express';
+import helmet from 'helmet';
+import type { Logger } from 'pino';
+import { answerProblems, Problem, unknownRoute } from './problem';
+import type { RenderEvents } from './render-events';
+import { projectRoutes } from './routes/projects';
+import { renderRoutes } from './routes/renders';
+import { shotRoutes } from './routes/shots';
+import type { Database } from './store/database';
+
+export interface AppOptions {
+  readonly db: Database;
+  readonly events: RenderEvents;
+  readonly log: Logger;
+  /** Folder with the built page; without it the server answers the API only. */
+  readonly web: string | null;
+  /** Names by which the server may be called; a request for any other host is refused. */
+  readonly hosts: readonly string[];
+}
+
+/** Refuses requests that another web site, open in the same browser, may have caused. */
+function sameSite(hosts: readonly string[]): RequestHandler {
+  return (request, _response, next) => {
+    const host = request.headers.host ?? '';
+    const name = host.replace(/:\d+$/, '');
+    if (!hosts.includes(name)) throw new Problem(403, 'wrong-host', `This server is not called "${name}".`);
+    const { origin } = request.headers;
+    if (origin !== undefined && origin !== `http://${host}` && origin !== `https://${host}`)
+      throw new Problem(403, 'wrong-origin', `Pages of ${origin} may not use this server.`);
+    next();
+  };
+}
+
+export function createApp({ db, events, log, web, hosts }: AppOptions): Express {
+  const app = express();
+  app.disable('x-powered-by');
+  app.use((request, response, next) => {
+    response.locals.requestId = randomUUID();
+    response.set('X-Request-Id', response.locals.requestId as string);
+    const start = process.hrtime.bigint();
+    response.on('finish', () => {
+      const ms = Number(process.hrtime.bigint() - start) / 1e6;
+      log.debug({ request: response.locals.requestId as string, method: request.method, path: request.path, status: response.statusCode, ms }, 'request');
+    });
+    next();
+  });
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        directives: {
+          'default-src': ["'self'"], 'script-src': ["'self'"], 'style-src': ["'self'", "'unsafe-inline'"], 'img-src': ["'self'", 'blob:', 'data:'],
+          'media-src': ["'self'", 'blob:'], 'worker-src': ["'self'"], 'connect-src': ["'self'"], 'font-src': ["'self'"], 'object-src': ["'none'"], 'upgrade-insecure-requests': null,
+        },
+      },
+      strictTransportSecurity: false,
+      crossOriginEmbedderPolicy: false,
+    }),
+  );
+  app.use(sameSite(hosts));
+
+  const api = express.Router();
+  api.use(express.json({ limit: '32mb' }));
+  api.get('/health', async (_request, response) => {
+    await db.query('select 1');
+    response.json({ status: 'ok' });
+  });
+  api.use(projectRoutes(db), shotRoutes(db), renderRoutes(db, events), unknownRoute);
+  app.use('/api', api);
+
+  if (web && existsSync(web)) {
+    app.use(express.static(web, { index: false, setHeaders: (response, path) => {
+      response.setHeader('Cache-Control', path.includes('/assets/') ? 'public, max-age=31536000, immutable' : 'no-cache');
+    } }));
+    app.get('/{*path}', (_request, response) => {
+      response.set('Cache-Control', 'no-cache').sendFile(join(web, 'index.html'));
+    });
+  }
+  app.use(answerProblems(log));
+  return app;
+}

@@ -1,0 +1,38 @@
+import { createServer } from 'node:http';
+import { fileURLToPath } from 'node:url';
+import { runMigrations } from 'graphile-worker';
+import pino from 'pino';
+import { createApp } from './app';
+import { RenderEvents } from './render-events';
+import { seedDemo } from './seed';
+import { migrate, openDatabase } from './store/database';
+
+const url = process.env.DATABASE_URL;
+if (!url) throw new Error('DATABASE_URL is missing: start the server with ./whirl start.');
+const port = Number(process.env.WHIRL_PORT ?? 4173);
+const host = process.env.WHIRL_HOST ?? '127.0.0.1';
+const log = pino({ level: process.env.WHIRL_LOG ?? 'warn' });
+
+await migrate(url);
+await runMigrations({ connectionString: url });
+const db = openDatabase(url);
+if (process.env.WHIRL_DEMO !== 'no') await seedDemo(db);
+const events = new RenderEvents(url);
+await events.start();
+
+const web = fileURLToPath(new URL('./web', import.meta.url));
+const hosts = ['127.0.0.1', 'localhost', '[::1]', host, ...(process.env.WHIRL_HOSTS ?? '').split(',').filter(Boolean)];
+const server = createServer(createApp({ db, events, log, web, hosts }));
+server.listen(port, host, () => {
+  process.stdout.write(`listening ${port}\n`);
+});
+
+async function stop(): Promise<void> {
+  server.close();
+  server.closeAllConnections();
+  await events.stop();
+  await db.end();
+  process.exit(0);
+}
+process.on('SIGTERM', () => void stop());
+process.on('SIGINT', () => void stop());

@@ -1,0 +1,125 @@
+import { Router, type Response } from 'express';
+import { z } from 'zod';
+import { notFound, Problem, readBody } from '../problem';
+import type { RenderEvents } from '../render-events';
+import type { Database } from '../store/database';
+import {
+  createRender, deleteRender, FORMATS, listMachines, listRenders, readFilm, readFrame, readRender, setStatus, type RenderJob,
+} from '../store/renders';
+import { readShot } from '../store/shots';
+
+const FRAMES_AT_MOST = 20_000;
+
+const request = z
+  .strictObject({
+    first: z.number().int(),
+    last: z.number().int(),
+    width: z.number().int().min(16).max(4096),
+    height: z.number().int().min(16).max(4096),
+    format: z.enum(FORMATS),
+    alpha: z.boolean(),
+  })
+  .refine(({ alpha, format }) => !(alpha && format === 'mp4'), { path: ['alpha'], message: 'MP4 has no transparency: choose WebM or PNG frames' })
+  .refine(({ first, last }) => last >= first, { path: ['last'], message: 'the last frame must not be before the first' })
+  .refine(({ first, last }) => last - first < FRAMES_AT_MOST, { path: ['last'], message: `at most ${FRAMES_AT_MOST} frames` })
+  .refine(({ width, height, format }) => format === 'png' || (width % 2 === 0 && height % 2 === 0), {
+    path: ['width'],
+    message: 'films need an even width and height',
+  });
+
+const EXTENSION = { png: 'zip', mp4: 'mp4', webm: 'webm' } as const;
+
+/** Renders: start, follow, cancel, fetch. */
+export function renderRoutes(db: Database, events: RenderEvents): Router {
+  const router = Router();
+
+  const find = async (id: string): Promise<RenderJob> => {
+    const job = await readRender(db, id);
+    if (!job) throw notFound('The render');
+    return job;
+  };
+
+  router.get('/renders', async (_request, response) => {
+    response.json({ jobs: await listRenders(db), machines: await listMachines(db) });
+  });
+
+  router.post('/shots/:id/renders', async (incoming, response) => {
+    const wanted = readBody(request, incoming.body);
+    const shot = await readShot(db, incoming.params.id);
+    if (!shot) throw notFound('The shot');
+    if (shot.document.setup.camera === null) throw new Problem(422, 'no-camera', 'The shot has no camera: add one first.');
+    response.status(201).json(await find(await createRender(db, shot, wanted)));
+  });
+
+  router.get('/renders/:id', async (incoming, response) => {
+    response.json(await find(incoming.params.id));
+  });
+
+  router.post('/renders/:id/cancel', async (incoming, response) => {
+    const job = await find(incoming.params.id);
+    const stopped = await setStatus(db, job.id, ['waiting', 'drawing', 'assembling'], 'cancelled');
+    if (!stopped) throw new Problem(409, 'not-running', `This render is ${job.status}: only one that is running can be cancelled.`);
+    response.json(await find(job.id));
+  });
+
+  router.delete('/renders/:id', async (incoming, response) => {
+    const job = await find(incoming.params.id);
+    if (!(await deleteRender(db, job.id))) throw new Problem(409, 'running', 'This render is running: cancel it first.');
+    response.status(204).end();
+  });
+
+  router.get('/renders/:id/events', async (incoming, response) => {
+    const { id } = incoming.params;
+    await find(id);
+    response.set({ 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-cache', 'X-Accel-Buffering': 'no' });
+    response.flushHeaders();
+    const send = async (): Promise<void> => {
+      const job = await readRender(db, id).catch(() => null);
+      if (job) response.write(`data: ${JSON.stringify(job)}\n\n`);
+      if (job && ['done', 'failed', 'cancelled'].includes(job.status)) response.end();
+    };
+    const stop = events.follow(id, () => void send());
+    response.on('close', stop);
+    await send();
+  });
+
+  router.get('/renders/:id/frames/:frame', async (incoming, response) => {
+    const frame = readBody(z.coerce.number().int(), incoming.params.frame);
+    const picture = await readFrame(db, incoming.params.id, frame);
+    if (!picture) throw notFound('The frame');
+    response.set('Cache-Control', 'private, max-age=31536000, immutable').type('image/png').send(picture);
+  });
+
+  router.get('/renders/:id/film', async (incoming, response) => {
+    const job = await find(incoming.params.id);
+    if (job.status !== 'done' || job.filmSize === null) throw notFound('The film');
+    const name = `${job.shotName}.${EXTENSION[job.format]}`.replace(/[^\p{L}\p{N} ._-]/gu, '_');
+    response.set({ 'Content-Type': job.filmType ?? 'application/octet-stream', 'Accept-Ranges': 'bytes', 'Cache-Control': 'private, max-age=31536000, immutable' });
+    const disposition = 'download' in incoming.query ? 'attachment' : 'inline';
+    response.set('Content-Disposition', `${disposition}; filename*=UTF-8''${encodeURIComponent(name)}`);
+    await sendRange(response, incoming.headers.range, job.filmSize, (from, to) => readFilm(db, job.id, from, to));
+  });
+
+  return router;
+}
+
+/** Answers a whole body or the one byte range asked for (RFC 9110 section 14). */
+async function sendRange(response: Response, range: string | undefined, size: number, read: (from: number, to: number) => AsyncIterable<Buffer>): Promise<void> {
+  const match = /^bytes=(\d*)-(\d*)$/.exec(range ?? '');
+  let [from, to] = [0, size];
+  if (match && (match[1] || match[2])) {
+    from = match[1] ? Number(match[1]) : Math.max(0, size - Number(match[2]));
+    to = match[1] && match[2] ? Math.min(size, Number(match[2]) + 1) : size;
+    if (from >= to) {
+      response.status(416).set('Content-Range', `bytes */${size}`).end();
+      return;
+    }
+    response.status(206).set('Content-Range', `bytes ${from}-${to - 1}/${size}`);
+  }
+  response.set('Content-Length', String(to - from));
+  for await (const bytes of read(from, to)) {
+    if (response.destroyed) return;
+    if (!response.write(bytes)) await new Promise((resolve) => response.once('drain', resolve).once('close', resolve));
+  }
+  response.end();
+}

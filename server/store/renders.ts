@@ -1,0 +1,208 @@
+import type { Shot } from '../../core/document';
+import { inTransaction, type Database, type Queryable } from './database';
+
+export const FORMATS = ['mp4', 'webm', 'png'] as const;
+export type FilmFormat = (typeof FORMATS)[number];
+export type RenderStatus = 'waiting' | 'drawing' | 'assembling' | 'done' | 'failed' | 'cancelled';
+
+/** Frames that one render machine takes at a time. */
+export const STRETCH = 12;
+/** Tries at a stretch or an assembly before the render is given up; a machine that dies counts as one. */
+export const ATTEMPTS = 6;
+export const FILM_PIECE = 1 << 20;
+/** A machine that has not been heard of for so long is taken for dead, and its work is given to others. */
+export const MACHINE_SILENCE_SECONDS = 10;
+export const RENDER_CHANNEL = 'whirl_render';
+
+export interface RenderRequest {
+  readonly first: number;
+  readonly last: number;
+  readonly width: number;
+  readonly height: number;
+  readonly format: FilmFormat;
+  /** Leave the background out and keep the transparency. */
+  readonly alpha: boolean;
+}
+
+export interface RenderJob extends RenderRequest {
+  readonly id: string;
+  readonly shotId: string | null;
+  readonly shotName: string;
+  readonly projectName: string;
+  readonly status: RenderStatus;
+  readonly error: string | null;
+  readonly createdAt: string;
+  readonly startedAt: string | null;
+  readonly finishedAt: string | null;
+  readonly drawn: number;
+  readonly latest: number | null;
+  readonly rate: { num: number; den: number };
+  readonly filmType: string | null;
+  readonly filmSize: number | null;
+}
+
+const JOB_COLUMNS = `
+  j.id, j.shot_id as "shotId", j.shot_name as "shotName", j.project_name as "projectName", j.status, j.error,
+  j.first_frame as first, j.last_frame as last, j.width, j.height, j.format, j.alpha,
+  j.created_at as "createdAt", j.started_at as "startedAt", j.finished_at as "finishedAt",
+  j.document #> '{setup,rate}' as rate, j.film_type as "filmType", j.film_size as "filmSize",
+  (select count(*)::int from render_frame f where f.job_id = j.id) as drawn,
+  (select frame from render_frame f where f.job_id = j.id order by drawn_at desc, frame desc limit 1) as latest`;
+
+/** Makes a job and puts its stretches of frames in the queue. */
+export async function createRender(
+  pool: Database,
+  shot: { id: string; name: string; projectName: string; document: Shot },
+  request: RenderRequest,
+): Promise<string> {
+  return inTransaction(pool, async (client) => {
+    const { rows } = await client.query<{ id: string }>(
+      `insert into render_job (shot_id, shot_name, project_name, document, first_frame, last_frame, width, height, format, alpha)
+       values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10) returning id`,
+      [shot.id, shot.name, shot.projectName, JSON.stringify(shot.document), request.first, request.last, request.width, request.height, request.format, request.alpha],
+    );
+    const id = rows[0]!.id;
+    await client.query(
+      `select graphile_worker.add_job('draw_frames', json_build_object('job', $1::text, 'first', start, 'last', least(start + $4 - 1, $3::int)), max_attempts := $5)
+       from generate_series($2::int, $3::int, $4::int) as start`,
+      [id, request.first, request.last, STRETCH, ATTEMPTS],
+    );
+    return id;
+  });
+}
+
+export async function listRenders(db: Queryable): Promise<RenderJob[]> {
+  const { rows } = await db.query<RenderJob>(`select ${JOB_COLUMNS} from render_job j order by j.created_at desc limit 200`);
+  return rows;
+}
+
+export async function readRender(db: Queryable, id: string): Promise<RenderJob | null> {
+  const { rows } = await db.query<RenderJob>(`select ${JOB_COLUMNS} from render_job j where j.id = $1`, [id]);
+  return rows[0] ?? null;
+}
+
+export async function readRenderDocument(db: Queryable, id: string): Promise<Shot | null> {
+  const { rows } = await db.query<{ document: Shot }>('select document from render_job where id = $1', [id]);
+  return rows[0]?.document ?? null;
+}
+
+/** Tells every server that a job has changed. */
+export async function announce(db: Queryable, id: string): Promise<void> {
+  await db.query('select pg_notify($1, $2)', [RENDER_CHANNEL, id]);
+}
+
+/** Moves a job on from one of the given states. @returns false when it was in none of them */
+export async function setStatus(db: Queryable, id: string, from: readonly RenderStatus[], to: RenderStatus, error: string | null = null): Promise<boolean> {
+  const { rowCount } = await db.query(
+    `update render_job set status = $3, error = $4,
+       started_at = case when $3 = 'drawing' then coalesce(started_at, now()) else started_at end,
+       finished_at = case when $3 in ('done', 'failed', 'cancelled') then now() end
+     where id = $1 and status = any($2)`,
+    [id, from, to, error],
+  );
+  if (rowCount === 1) await announce(db, id);
+  return rowCount === 1;
+}
+
+export async function deleteRender(db: Queryable, id: string): Promise<boolean> {
+  const { rowCount } = await db.query(`delete from render_job where id = $1 and status in ('done', 'failed', 'cancelled')`, [id]);
+  return rowCount === 1;
+}
+
+/** Frames of `[first, last]` not drawn yet. */
+export async function missingFrames(db: Queryable, id: string, first: number, last: number): Promise<number[]> {
+  const { rows } = await db.query<{ frame: number }>(
+    `select n as frame from generate_series($2::int, $3::int) n
+     where not exists (select 1 from render_frame f where f.job_id = $1 and f.frame = n) order by n`,
+    [id, first, last],
+  );
+  return rows.map((row) => row.frame);
+}
+
+/** Stores a drawn frame; drawing it twice is harmless. */
+export async function keepFrame(db: Queryable, id: string, frame: number, picture: Buffer, machine: string): Promise<void> {
+  await db.query(
+    `insert into render_frame (job_id, frame, picture, machine) values ($1, $2, $3, $4) on conflict (job_id, frame) do nothing`,
+    [id, frame, picture, machine],
+  );
+  await announce(db, id);
+}
+
+export async function readFrame(db: Queryable, id: string, frame: number): Promise<Buffer | null> {
+  const { rows } = await db.query<{ picture: Buffer }>('select picture from render_frame where job_id = $1 and frame = $2', [id, frame]);
+  return rows[0]?.picture ?? null;
+}
+
+/**
+ * Puts the assembly of a job in the queue when all its frames are there. The job's row is locked meanwhile, so that
+ * of two machines that finish together just one does it.
+ */
+export async function assembleWhenComplete(pool: Database, id: string): Promise<void> {
+  await inTransaction(pool, async (client) => {
+    const { rows } = await client.query<{ status: RenderStatus; wanted: number }>(
+      'select status, last_frame - first_frame + 1 as wanted from render_job where id = $1 for update',
+      [id],
+    );
+    const { rows: counted } = await client.query<{ drawn: number }>('select count(*)::int as drawn from render_frame where job_id = $1', [id]);
+    const job = rows[0];
+    if (!job || !['waiting', 'drawing'].includes(job.status) || counted[0]!.drawn < job.wanted) return;
+    await client.query(`update render_job set status = 'assembling' where id = $1`, [id]);
+    await client.query(`select graphile_worker.add_job('assemble_film', json_build_object('job', $1::text), max_attempts := $2)`, [id, ATTEMPTS]);
+    await announce(client, id);
+  });
+}
+
+/** Stores a finished film in pieces and ends the job. */
+export async function keepFilm(pool: Database, id: string, type: string, film: Buffer): Promise<void> {
+  await inTransaction(pool, async (client) => {
+    await client.query('delete from render_film where job_id = $1', [id]);
+    for (let piece = 0; piece * FILM_PIECE < film.length; piece++)
+      await client.query('insert into render_film (job_id, piece, bytes) values ($1, $2, $3)', [
+        id, piece, film.subarray(piece * FILM_PIECE, (piece + 1) * FILM_PIECE),
+      ]);
+    await client.query('update render_job set film_type = $2, film_size = $3 where id = $1', [id, type, film.length]);
+    await setStatus(client, id, ['assembling'], 'done');
+  });
+}
+
+/** Bytes `[from, to)` of a film, piece by piece. */
+export async function* readFilm(db: Queryable, id: string, from: number, to: number): AsyncGenerator<Buffer> {
+  for (let piece = Math.floor(from / FILM_PIECE); piece * FILM_PIECE < to; piece++) {
+    const { rows } = await db.query<{ bytes: Buffer }>('select bytes from render_film where job_id = $1 and piece = $2', [id, piece]);
+    const start = piece * FILM_PIECE;
+    yield rows[0]!.bytes.subarray(Math.max(0, from - start), to - start);
+  }
+}
+
+export interface Machine {
+  readonly name: string;
+  readonly drawingLibrary: string | null;
+}
+
+/** Render machines heard of lately. */
+export async function listMachines(db: Queryable): Promise<Machine[]> {
+  const { rows } = await db.query<Machine>(
+    `select name, drawing_library as "drawingLibrary" from render_machine where seen_at > now() - $1 * interval '1 second' order by name`,
+    [MACHINE_SILENCE_SECONDS],
+  );
+  return rows;
+}
+
+/** A machine says that it is there, and takes work away from machines that have fallen silent. */
+export async function reportMachine(db: Queryable, workerId: string, name: string, library: string | null): Promise<void> {
+  await db.query(
+    `insert into render_machine (worker_id, name, drawing_library) values ($1, $2, $3)
+     on conflict (worker_id) do update set seen_at = now(), drawing_library = excluded.drawing_library`,
+    [workerId, name, library],
+  );
+  await db.query(
+    `with silent as (
+       delete from render_machine where seen_at < now() - $1 * interval '1 second' returning worker_id
+     ) select graphile_worker.force_unlock_workers(array_agg(worker_id)) from silent having count(*) > 0`,
+    [MACHINE_SILENCE_SECONDS],
+  );
+}
+
+export async function forgetMachine(db: Queryable, workerId: string): Promise<void> {
+  await db.query('delete from render_machine where worker_id = $1', [workerId]);
+}

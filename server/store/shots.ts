@@ -1,0 +1,82 @@
+import type { Shot } from '../../core/document';
+import type { Patch } from '../../core/edit';
+import type { Queryable } from './database';
+
+export interface StoredShot {
+  readonly id: string;
+  readonly name: string;
+  readonly projectId: string;
+  readonly projectName: string;
+  readonly revision: number;
+  readonly document: Shot;
+}
+
+/** A shot with its document, or null when there is none (or it is deleted). */
+export async function readShot(db: Queryable, id: string, lock = false): Promise<StoredShot | null> {
+  const { rows } = await db.query<StoredShot>(
+    `select s.id, s.name, s.project_id as "projectId", p.name as "projectName", s.revision, s.document
+     from shot s join project p on p.id = s.project_id
+     where s.id = $1 and s.deleted_at is null and p.deleted_at is null ${lock ? 'for update of s' : ''}`,
+    [id],
+  );
+  return rows[0] ?? null;
+}
+
+export async function createShot(db: Queryable, projectId: string, name: string, document: Shot): Promise<string> {
+  const { rows } = await db.query<{ id: string }>('insert into shot (project_id, name, document) values ($1, $2, $3) returning id', [
+    projectId, name, JSON.stringify(document),
+  ]);
+  return rows[0]!.id;
+}
+
+/** A copy of a shot in its project. @returns its id, or null when there is no such shot */
+export async function duplicateShot(db: Queryable, id: string): Promise<string | null> {
+  const { rows } = await db.query<{ id: string }>(
+    `insert into shot (project_id, name, document, picture, picture_revision)
+     select project_id, left(name, 73) || ' (copy)', document, picture, case when picture is null then null else 0 end
+     from shot where id = $1 and deleted_at is null returning id`,
+    [id],
+  );
+  return rows[0]?.id ?? null;
+}
+
+export interface KeptChange {
+  readonly revision: number;
+  readonly senderId: string;
+  readonly label: string;
+  readonly patches: readonly Patch[];
+}
+
+/** Changes kept after a revision, oldest first. */
+export async function changesSince(db: Queryable, id: string, revision: number): Promise<KeptChange[]> {
+  const { rows } = await db.query<KeptChange>(
+    `select revision, sender_id as "senderId", label, patches from shot_change where shot_id = $1 and revision > $2 order by revision`,
+    [id, revision],
+  );
+  return rows;
+}
+
+/** Stores a change and the document it leads to; call inside a transaction that holds the shot. */
+export async function keepChange(db: Queryable, id: string, change: KeptChange, document: Shot): Promise<void> {
+  await db.query('insert into shot_change (shot_id, revision, sender_id, label, patches) values ($1, $2, $3, $4, $5)', [
+    id, change.revision, change.senderId, change.label, JSON.stringify(change.patches),
+  ]);
+  await db.query('update shot set document = $2, revision = $3, changed_at = now() where id = $1', [id, JSON.stringify(document), change.revision]);
+}
+
+export async function readPicture(db: Queryable, id: string): Promise<Buffer | null> {
+  const { rows } = await db.query<{ picture: Buffer | null }>('select picture from shot where id = $1', [id]);
+  return rows[0]?.picture ?? null;
+}
+
+export async function keepPicture(db: Queryable, id: string, revision: number, picture: Buffer): Promise<void> {
+  await db.query('update shot set picture = $2, picture_revision = $3 where id = $1', [id, picture, revision]);
+}
+
+/** Asks for a new card picture once the shot has been left alone for a moment. */
+export async function askForPicture(db: Queryable, id: string, delaySeconds: number): Promise<void> {
+  await db.query(
+    `select graphile_worker.add_job('draw_card', json_build_object('shot', $1::text), run_at := now() + $2 * interval '1 second', job_key := 'card:' || $1, max_attempts := 5)`,
+    [id, delaySeconds],
+  );
+}

@@ -1,0 +1,3 @@
+declare module 'smpte-timecode' {
+  export default function Timecode(frames: number, rate: number, drop: boolean): { toString(): string };
+}

@@ -1,0 +1,78 @@
+import { useQueryClient } from '@tanstack/react-query';
+import { Download } from 'lucide-react';
+import { useEffect, useState } from 'react';
+import { toast } from 'sonner';
+import { api, isRunning, type RenderJob } from '../shared/api';
+import { formatBytes, formatLength } from '../shared/format';
+
+const STATUS_WORDS: Record<RenderJob['status'], string> = {
+  waiting: 'Waiting for a render machine', drawing: 'Drawing', assembling: 'Putting the film together', done: 'Done', failed: 'Failed', cancelled: 'Cancelled',
+};
+
+/** A job as it is now: news come from the server as it happens. */
+export function useLiveJob(initial: RenderJob): RenderJob {
+  const [live, setLive] = useState<RenderJob | null>(null);
+  const queries = useQueryClient();
+  const running = isRunning(initial);
+  useEffect(() => {
+    if (!running) return;
+    const events = new EventSource(`/api/renders/${initial.id}/events`);
+    events.onmessage = (event: MessageEvent<string>) => {
+      const next = JSON.parse(event.data) as RenderJob;
+      setLive(next);
+      if (isRunning(next)) return;
+      events.close();
+      void queries.invalidateQueries({ queryKey: ['renders'] });
+    };
+    return () => events.close();
+  }, [initial.id, running, queries]);
+  return live?.id === initial.id && running ? live : initial;
+}
+
+/** Progress of a render with the pictures as they come in; the finished film to play and to download. */
+export function RenderProgress({ job: initial }: { job: RenderJob }) {
+  const job = useLiveJob(initial);
+  const total = job.last - job.first + 1;
+  const share = job.status === 'done' ? 1 : job.drawn / total;
+  const elapsed = job.startedAt ? (Date.now() - Date.parse(job.startedAt)) / 1000 : 0;
+  const left = job.status === 'drawing' && job.drawn > 1 ? Math.ceil((elapsed / job.drawn) * (total - job.drawn)) : null;
+  const film = `/api/renders/${job.id}/film`;
+  return (
+    <div data-testid="render-progress" data-status={job.status}>
+      <div className="flex aspect-video items-center justify-center overflow-hidden rounded-md bg-[#14202d] text-paper">
+        {job.status === 'done' && job.format !== 'png' ? (
+          <video src={film} controls loop autoPlay muted className="size-full object-contain" aria-label={`Film of ${job.shotName}`} />
+        ) : job.latest !== null ? (
+          <img src={`/api/renders/${job.id}/frames/${job.latest}`} alt={`Frame ${job.latest}`} className="size-full object-contain" />
+        ) : (
+          <span className="text-[#b9b6ad]">The first picture comes in here</span>
+        )}
+      </div>
+      <div className="mt-3 flex items-center gap-3">
+        <b>{STATUS_WORDS[job.status]}</b>
+        <span className="text-ink-2">
+          {job.drawn} of {total} frames
+          {left !== null && `, about ${left < 90 ? `${left} s` : `${Math.round(left / 60)} min`} left`}
+        </span>
+        {isRunning(job) && (
+          <button type="button" className="btn ml-auto" onClick={() => api.cancelRender(job.id).catch((error: Error) => toast.error(error.message))}>
+            Cancel
+          </button>
+        )}
+        {job.status === 'done' && (
+          <a className="btn btn-strong ml-auto" href={`${film}?download`} download>
+            <Download size={14} aria-hidden="true" />
+            Download{job.filmSize !== null && ` (${formatBytes(job.filmSize)})`}
+          </a>
+        )}
+      </div>
+      <div className="mt-2 h-2 overflow-hidden rounded-full bg-line" role="progressbar" aria-label="Frames drawn" aria-valuemin={0} aria-valuemax={total} aria-valuenow={job.drawn}>
+        <div className={`h-full ${job.status === 'failed' ? 'bg-now' : 'bg-teal'}`} style={{ width: `${share * 100}%` }} />
+      </div>
+      <p className="mt-2 text-ink-2">
+        {job.width}×{job.height}, {job.format.toUpperCase()}{job.alpha ? ' with transparency' : ''}, frames {job.first} to {job.last}, {formatLength(total, job.rate)}
+      </p>
+      {job.error && <p role="alert" className="mt-2 whitespace-pre-wrap text-now">{job.error}</p>}
+    </div>
+  );
+}

@@ -1,0 +1,129 @@
+import type { Shot } from '../../../core/document';
+import type { Patch } from '../../../core/edit';
+
+/** A refusal of the server (RFC 9457), or `status` 0 when it could not be reached. */
+export class ServerProblem extends Error {
+  constructor(
+    readonly status: number,
+    readonly code: string,
+    message: string,
+    readonly more: Record<string, unknown> = {},
+  ) {
+    super(message);
+  }
+
+  /** True when trying again later may help. */
+  get away(): boolean {
+    return this.status === 0 || this.status === 502 || this.status === 503 || this.status === 504;
+  }
+}
+
+async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
+  let response: Response;
+  try {
+    response = await fetch(`/api${path}`, {
+      method,
+      headers: body === undefined ? {} : { 'Content-Type': 'application/json' },
+      body: body === undefined ? undefined : JSON.stringify(body),
+    });
+  } catch {
+    throw new ServerProblem(0, 'unreachable', 'The server does not answer. Is Whirl still running?');
+  }
+  if (response.ok) return (response.status === 204 ? undefined : await response.json()) as T;
+  const problem = (await response.json().catch(() => ({}))) as { code?: string; detail?: string };
+  throw new ServerProblem(response.status, problem.code ?? 'unexpected', problem.detail ?? `The server answered ${response.status}.`, problem as Record<string, unknown>);
+}
+
+export interface ShotCard {
+  readonly id: string;
+  readonly name: string;
+  readonly revision: number;
+  readonly changedAt: string;
+  readonly first: number;
+  readonly last: number;
+  readonly rate: { num: number; den: number };
+  readonly width: number;
+  readonly height: number;
+  readonly pictureRevision: number | null;
+}
+
+export interface ProjectCard {
+  readonly id: string;
+  readonly name: string;
+  readonly changedAt: string;
+  readonly shots: readonly ShotCard[];
+}
+
+export interface OpenedShot {
+  readonly id: string;
+  readonly name: string;
+  readonly projectId: string;
+  readonly projectName: string;
+  readonly revision: number;
+  readonly document: Shot;
+}
+
+export interface SentChange {
+  readonly id: string;
+  readonly label: string;
+  readonly patches: readonly Patch[];
+}
+
+export interface KeptChange {
+  readonly revision: number;
+  readonly senderId: string;
+  readonly label: string;
+  readonly patches: readonly Patch[];
+}
+
+export type FilmFormat = 'png' | 'mp4' | 'webm';
+
+export interface RenderRequest {
+  readonly first: number;
+  readonly last: number;
+  readonly width: number;
+  readonly height: number;
+  readonly format: FilmFormat;
+  readonly alpha: boolean;
+}
+
+export interface RenderJob extends RenderRequest {
+  readonly id: string;
+  readonly shotId: string | null;
+  readonly shotName: string;
+  readonly projectName: string;
+  readonly status: 'waiting' | 'drawing' | 'assembling' | 'done' | 'failed' | 'cancelled';
+  readonly error: string | null;
+  readonly createdAt: string;
+  readonly startedAt: string | null;
+  readonly finishedAt: string | null;
+  readonly drawn: number;
+  readonly latest: number | null;
+  readonly rate: { num: number; den: number };
+  readonly filmSize: number | null;
+}
+
+export interface RenderList {
+  readonly jobs: readonly RenderJob[];
+  readonly machines: readonly { name: string; drawingLibrary: string | null }[];
+}
+
+export const isRunning = (job: RenderJob): boolean => ['waiting', 'drawing', 'assembling'].includes(job.status);
+
+export const api = {
+  projects: () => call<ProjectCard[]>('GET', '/projects'),
+  createProject: (name: string) => call<{ id: string }>('POST', '/projects', { name }),
+  createShot: (project: string, name: string, document?: unknown) => call<{ id: string }>('POST', `/projects/${project}/shots`, { name, document }),
+  rename: (table: 'projects' | 'shots', id: string, name: string) => call<void>('PATCH', `/${table}/${id}`, { name }),
+  duplicate: (table: 'projects' | 'shots', id: string) => call<{ id: string }>('POST', `/${table}/${id}/duplicate`),
+  remove: (table: 'projects' | 'shots', id: string) => call<void>('DELETE', `/${table}/${id}`),
+  restore: (table: 'projects' | 'shots', id: string) => call<void>('POST', `/${table}/${id}/restore`),
+  shot: (id: string) => call<OpenedShot>('GET', `/shots/${id}`),
+  changesSince: (id: string, revision: number) => call<KeptChange[]>('GET', `/shots/${id}/changes?since=${revision}`),
+  sendChanges: (id: string, base: number, changes: readonly SentChange[]) => call<{ revision: number }>('POST', `/shots/${id}/changes`, { base, changes }),
+  renders: () => call<RenderList>('GET', '/renders'),
+  render: (id: string) => call<RenderJob>('GET', `/renders/${id}`),
+  startRender: (shot: string, request: RenderRequest) => call<RenderJob>('POST', `/shots/${shot}/renders`, request),
+  cancelRender: (id: string) => call<RenderJob>('POST', `/renders/${id}/cancel`),
+  deleteRender: (id: string) => call<void>('DELETE', `/renders/${id}`),
+};

@@ -1,0 +1,18 @@
+import { NavLink } from 'react-router';
+import { Mark } from './mark';
+
+/** Top strip of the pages outside the workbench. */
+export function PageTop({ here }: { here: 'projects' | 'renders' }) {
+  const entry = (to: string, words: string, on: boolean) => (
+    <NavLink to={to} aria-current={on ? 'page' : undefined} className={`flex h-full items-center border-b-2 px-1 font-semibold ${on ? 'border-[#e9b44c] text-white' : 'border-transparent text-[#b9b6ad] hover:text-white'}`}>
+      {words}
+    </NavLink>
+  );
+  return (
+    <header className="flex h-11 flex-none items-center gap-5 bg-ink px-3 text-paper">
+      <Mark />
+      {entry('/', 'Projects', here === 'projects')}
+      {entry('/renders', 'Renders', here === 'renders')}
+    </header>
+  );
+}

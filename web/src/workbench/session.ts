@@ -1,0 +1,307 @@
+import { createContext, useContext } from 'react';
+import { toast } from 'sonner';
+import { createStore, useStore, type StoreApi } from 'zustand';
+import { channelAt, linkOf, trackOf, type ChannelSpec, type Shot, type Value } from '../../../core/document';
+import { apply, channelName, EditRefused, invert, isEmpty, keyAt, keyChannels, removeKeys, setValues, type Change, type KeyAddress } from '../../../core/edit';
+import { compile, Evaluator, type Plan } from '../../../core/evaluate';
+import { framesPerSecond } from '../../../core/time';
+import type { OpenedShot } from '../shared/api';
+import { Outbox, type KeptState } from './outbox';
+
+export type Tool = 'pick' | 'move' | 'turn';
+export type ViewSide = 'free' | 'front' | 'side' | 'top' | 'shot';
+
+/** One step that undo takes back: a change, or unkeyed values that scrubbing dropped. */
+type Step = { readonly kind: 'change'; readonly change: Change } | { readonly kind: 'dropped'; readonly frame: number; readonly loose: Loose };
+
+type Loose = Readonly<Record<string, Value>>;
+
+export interface SessionState {
+  readonly shot: Shot;
+  readonly plan: Plan;
+  readonly frame: number;
+  readonly playing: boolean;
+  /** Pictures per second that the view reached lately while playing. */
+  readonly reached: number | null;
+  readonly autoKey: boolean;
+  readonly chosen: readonly string[];
+  /** Channel shown in the formula bar. */
+  readonly channel: string | null;
+  readonly chosenKeys: readonly KeyAddress[];
+  /** Values changed at this frame and not keyed yet. */
+  readonly loose: Loose;
+  readonly undo: readonly Step[];
+  readonly redo: readonly Step[];
+  readonly kept: KeptState;
+  readonly tool: Tool;
+  readonly side: ViewSide;
+  readonly lockedAxes: readonly ('x' | 'y' | 'z')[];
+  readonly trail: boolean;
+  readonly finder: boolean;
+  /** Counts evaluations: whatever shows values listens to it. */
+  readonly tick: number;
+}
+
+const HISTORY = 500;
+
+/** An open shot: its document, what is shown of it, and everything that can be done to it. */
+export class Session {
+  readonly store: StoreApi<SessionState>;
+  readonly id: string;
+  readonly name: string;
+  readonly projectName: string;
+  /** Values at the current frame; evaluated anew before `tick` changes. */
+  evaluator: Evaluator;
+  private outbox: Outbox | null = null;
+  private playStart = { clock: 0, frame: 0 };
+  private clock = 0;
+
+  constructor(opened: OpenedShot) {
+    this.id = opened.id;
+    this.name = opened.name;
+    this.projectName = opened.projectName;
+    const plan = compile(opened.document);
+    this.evaluator = new Evaluator(plan);
+    this.evaluator.evaluate(opened.document.setup.first);
+    this.store = createStore<SessionState>(() => ({
+      shot: opened.document, plan, frame: opened.document.setup.first, playing: false, reached: null, autoKey: false, chosen: [], channel: null, chosenKeys: [],
+      loose: {}, undo: [], redo: [], kept: 'kept', tool: 'pick', side: 'free', lockedAxes: [], trail: false, finder: true, tick: 0,
+    }));
+  }
+
+  /** Opens a shot with whatever an earlier visit could not send. */
+  static async open(opened: OpenedShot): Promise<Session> {
+    const session = new Session(opened);
+    const { outbox, shot } = await Outbox.open(opened.id, opened.revision, opened.document, {
+      replaced: (next) => session.replace(next),
+      state: (kept) => session.store.setState({ kept }),
+      told: (message) => toast(message),
+    });
+    session.outbox = outbox;
+    if (shot !== opened.document) session.replace(shot);
+    return session;
+  }
+
+  close(): void {
+    this.stop();
+    this.outbox?.close();
+  }
+
+  get state(): SessionState {
+    return this.store.getState();
+  }
+
+  private replace(shot: Shot): void {
+    const plan = compile(shot);
+    this.evaluator = new Evaluator(plan);
+    const { chosen, channel, chosenKeys } = this.state;
+    this.store.setState({
+      shot, plan,
+      chosen: chosen.filter((id) => shot.parts[id]),
+      channel: channel !== null && channelAt(shot, channel) ? channel : null,
+      chosenKeys: chosenKeys.filter(({ address, key }) => trackOf(shot, address)?.keys[key]),
+    });
+    this.evaluate();
+  }
+
+  private evaluate(): void {
+    const { frame, loose, tick } = this.state;
+    this.evaluator.setOverrides(Object.entries(loose));
+    this.evaluator.evaluate(frame);
+    this.store.setState({ tick: tick + 1 });
+  }
+
+  /** Makes a change, keeps it, and lets undo take it back. */
+  commit(change: Change): void {
+    if (isEmpty(change)) return;
+    this.send(change);
+    this.store.setState((state) => ({ undo: [...state.undo, { kind: 'change' as const, change }].slice(-HISTORY), redo: [] }));
+  }
+
+  /** Runs an edit and commits it; what it refuses is told and changes nothing. @returns whether it was done */
+  edit(make: (shot: Shot) => Change): boolean {
+    try {
+      this.commit(make(this.state.shot));
+      return true;
+    } catch (error) {
+      if (!(error instanceof EditRefused)) throw error;
+      toast.error(error.message);
+      return false;
+    }
+  }
+
+  private send(change: Change): void {
+    this.replace(apply(this.state.shot, change));
+    this.outbox?.add(change);
+  }
+
+  undo(): void {
+    // Values changed and not keyed are the latest thing done.
+    if (Object.keys(this.state.loose).length > 0) {
+      this.dropLoose();
+      return;
+    }
+    const step = this.state.undo.at(-1);
+    if (!step) return;
+    if (step.kind === 'dropped') {
+      this.store.setState((state) => ({ undo: state.undo.slice(0, -1), frame: step.frame, loose: step.loose }));
+      this.evaluate();
+      return;
+    }
+    const back = invert(step.change);
+    this.store.setState((state) => ({ undo: state.undo.slice(0, -1), redo: [...state.redo, step], loose: {} }));
+    this.send({ ...back, label: `Undo: ${back.label}` });
+  }
+
+  redo(): void {
+    const step = this.state.redo.at(-1);
+    if (step?.kind !== 'change') return;
+    this.store.setState((state) => ({ redo: state.redo.slice(0, -1), undo: [...state.undo, step], loose: {} }));
+    this.send(step.change);
+  }
+
+  /** Goes to a frame. Values changed and not keyed are lost by it: that is said, and undo brings them back. */
+  goTo(frame: number): void {
+    const { loose, frame: from } = this.state;
+    if (frame === from) return;
+    const dropped = Object.keys(loose);
+    if (dropped.length > 0) {
+      this.store.setState((state) => ({ loose: {}, undo: [...state.undo, { kind: 'dropped' as const, frame: from, loose }] }));
+      toast(`${dropped.length === 1 ? channelName(this.state.shot, dropped[0]!) : `${dropped.length} values`} changed at frame ${from} and not keyed: dropped.`, {
+        action: { label: 'Bring back', onClick: () => this.bringBack(from, loose) },
+      });
+    }
+    this.store.setState({ frame });
+    this.evaluate();
+  }
+
+  private bringBack(frame: number, loose: Loose): void {
+    this.store.setState((state) => ({ frame, loose, undo: state.undo.filter((step) => !(step.kind === 'dropped' && step.loose === loose)) }));
+    this.evaluate();
+  }
+
+  /** Changes the evaluated values for the time of a drag, without any edit. */
+  preview(values: Loose | null): void {
+    const { loose } = this.state;
+    this.evaluator.setOverrides(Object.entries(values ? { ...loose, ...values } : loose));
+    this.evaluator.evaluate(this.state.frame);
+    this.store.setState((state) => ({ tick: state.tick + 1 }));
+  }
+
+  /**
+   * Gives channels new values as somebody means it now: with auto-key as keys at this frame; without, a channel that
+   * has keys is changed for the moment and marked, any other keeps the value. Linked channels are refused.
+   */
+  setChannels(entries: readonly (readonly [address: string, value: Value])[]): boolean {
+    const { shot, autoKey, frame } = this.state;
+    const linked = entries.find(([address]) => linkOf(shot, address));
+    if (linked) {
+      toast.error(`${channelName(shot, linked[0])} is linked: change its formula, or unlink it.`);
+      this.preview(null);
+      return false;
+    }
+    const keyed = (address: string): boolean => autoKey && channelAt(shot, address)?.spec.animatable === true;
+    const asKeys = entries.filter(([address]) => keyed(address));
+    const asLoose = entries.filter(([address]) => !keyed(address) && trackOf(shot, address));
+    const asValues = entries.filter(([address]) => !keyed(address) && !trackOf(shot, address));
+    try {
+      if (asLoose.length > 0) {
+        // Refused here as a key would be, so that nothing unsound can wait to be keyed.
+        keyChannels(shot, frame, asLoose);
+        this.store.setState((state) => ({ loose: { ...state.loose, ...Object.fromEntries(asLoose) } }));
+        this.evaluate();
+      }
+      if (asKeys.length > 0) this.commit(keyChannels(this.state.shot, frame, asKeys));
+      if (asValues.length > 0) this.commit(setValues(this.state.shot, asValues));
+      this.preview(null);
+      return true;
+    } catch (error) {
+      if (!(error instanceof EditRefused)) throw error;
+      toast.error(error.message);
+      this.preview(null);
+      return false;
+    }
+  }
+
+  /** Value of a channel at the current frame as shown. */
+  valueNow(address: string, spec: ChannelSpec): Value {
+    return spec.kind === 'colour' ? this.evaluator.colour(address) : this.evaluator.number(address);
+  }
+
+  /** Keys channels at this frame with the values they have now; changed values are thereby kept. */
+  keyNow(addresses: readonly string[]): void {
+    const { shot, frame } = this.state;
+    const entries = addresses.flatMap((address) => {
+      const spec = channelAt(shot, address)?.spec;
+      if (!spec?.animatable || linkOf(shot, address)) return [];
+      return [[address, this.valueNow(address, spec)] as const];
+    });
+    if (entries.length === 0) {
+      toast('Nothing here can be keyed: linked values follow their formula.');
+      return;
+    }
+    if (this.edit((current) => keyChannels(current, frame, entries))) this.dropLoose(addresses);
+  }
+
+  /** Takes away the keys of channels at this frame. */
+  unkeyNow(addresses: readonly string[]): void {
+    const { shot, frame } = this.state;
+    const targets = addresses.flatMap((address) => {
+      const key = keyAt(shot, address, frame);
+      return key ? [{ address, key }] : [];
+    });
+    if (targets.length > 0) this.edit((current) => removeKeys(current, targets));
+  }
+
+  /** Forgets changed values that were not keyed. */
+  dropLoose(addresses: readonly string[] = Object.keys(this.state.loose)): void {
+    this.store.setState((state) => ({ loose: Object.fromEntries(Object.entries(state.loose).filter(([address]) => !addresses.includes(address))) }));
+    this.evaluate();
+  }
+
+  choose(ids: readonly string[]): void {
+    this.store.setState({ chosen: ids });
+  }
+
+  /** Plays from here at the shot's rate. Pictures are dropped when the view is slow, never time. */
+  play(): void {
+    const { playing, frame, shot } = this.state;
+    if (playing) return;
+    const from = frame >= shot.setup.last ? shot.setup.first : Math.max(shot.setup.first, Math.floor(frame));
+    this.goTo(from);
+    this.store.setState({ playing: true });
+    this.playStart = { clock: performance.now(), frame: from };
+    const step = (now: number): void => {
+      const { first, last, rate } = this.state.shot.setup;
+      const length = last - first + 1;
+      const gone = Math.max(0, Math.floor(((now - this.playStart.clock) / 1000) * framesPerSecond(rate)));
+      const next = first + ((this.playStart.frame - first + gone) % length);
+      if (next !== this.state.frame) {
+        this.store.setState({ frame: next });
+        this.evaluate();
+      }
+      this.clock = requestAnimationFrame(step);
+    };
+    this.clock = requestAnimationFrame(step);
+  }
+
+  stop(): void {
+    cancelAnimationFrame(this.clock);
+    if (this.state.playing) this.store.setState({ playing: false, reached: null });
+  }
+}
+
+const SessionContext = createContext<Session | null>(null);
+export const SessionProvider = SessionContext.Provider;
+
+/** The open shot. @throws Error outside a workbench */
+export function useSession(): Session {
+  const session = useContext(SessionContext);
+  if (!session) throw new Error('useSession needs a SessionProvider above it.');
+  return session;
+}
+
+/** A part of the session's state; the component is drawn again when it changes. */
+export function useSessionState<T>(select: (state: SessionState) => T): T {
+  return useStore(useSession().store, select);
+}

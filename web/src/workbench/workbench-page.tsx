@@ -1,0 +1,74 @@
+import { useQuery } from '@tanstack/react-query';
+import { useEffect, useState } from 'react';
+import { Group, Panel, Separator } from 'react-resizable-panels';
+import { Link, useParams } from 'react-router';
+import { api, ServerProblem } from '../shared/api';
+import { Failed, Loading } from '../shared/states';
+import { Foot } from './foot';
+import { Hotkeys } from './hotkeys';
+import { PartsPanel } from './parts-panel';
+import { Session, SessionProvider } from './session';
+import { TopStrip } from './top-strip';
+import { ValuesPanel } from './values-panel';
+import { View } from './view';
+
+/** The workbench for one shot. */
+export function WorkbenchPage() {
+  const { id = '' } = useParams();
+  const opened = useQuery({ queryKey: ['shot', id], queryFn: () => api.shot(id), staleTime: Infinity, gcTime: 0, refetchOnWindowFocus: false, refetchOnReconnect: false });
+  const [session, setSession] = useState<Session | null>(null);
+
+  useEffect(() => {
+    if (!opened.data) return;
+    let current: Session | null = null;
+    let left = false;
+    void Session.open(opened.data).then((made) => {
+      if (left) {
+        made.close();
+        return;
+      }
+      current = made;
+      setSession(made);
+      document.title = `${made.name} - Whirl`;
+    });
+    return () => {
+      left = true;
+      current?.close();
+      setSession(null);
+      document.title = 'Whirl';
+    };
+  }, [opened.data]);
+
+  if (opened.isError) {
+    const gone = opened.error instanceof ServerProblem && opened.error.status === 404;
+    return (
+      <div className="flex h-full">
+        <Failed title={gone ? 'This shot is not there' : 'The shot cannot be opened'} error={opened.error} onRetry={() => void opened.refetch()}>
+          <p className="mb-4"><Link to="/" className="font-semibold text-teal underline">All projects</Link></p>
+        </Failed>
+      </div>
+    );
+  }
+  if (!session) return <div className="flex h-full"><Loading what="the shot" /></div>;
+  return (
+    <SessionProvider value={session}>
+      <Hotkeys />
+      <div className="flex h-full flex-col">
+        <TopStrip />
+        <Group orientation="vertical" className="min-h-0 flex-1 p-1.5">
+          <Panel defaultSize="62%" minSize="220px">
+            <div className="grid h-full grid-cols-[216px_minmax(0,1fr)_292px] gap-1.5">
+              <PartsPanel />
+              <View />
+              <ValuesPanel />
+            </div>
+          </Panel>
+          <Separator className="h-1.5 cursor-row-resize rounded hover:bg-teal/40" aria-label="Height of the foot" />
+          <Panel minSize="120px">
+            <Foot />
+          </Panel>
+        </Group>
+      </div>
+    </SessionProvider>
+  );
+}
