@@ -3,8 +3,30 @@ import { defineConfig } from 'vitest/config';
 export default defineConfig({
   test: {
     projects: [
-      { test: { name: 'unit', include: ['core/**/*.test.ts', 'draw/**/*.test.ts', 'web/**/*.test.ts', 'demo/**/*.test.ts', 'tools/**/*.test.ts', 'render/**/*.test.ts'], environment: 'node', testTimeout: 60_000 } },
-      { test: { name: 'server', include: ['server/**/*.test.ts'], environment: 'node', testTimeout: 60_000, fileParallelism: false } },
+      {
+        test: {
+          name: 'unit',
+          include: [
+            'core/**/*.test.ts',
+            'draw/**/*.test.ts',
+            'web/**/*.test.ts',
+            'demo/**/*.test.ts',
+            'tools/**/*.test.ts',
+            'render/**/*.test.ts',
+          ],
+          environment: 'node',
+          testTimeout: 60_000,
+        },
+      },
+      {
+        test: {
+          name: 'server',
+          include: ['server/**/*.test.ts'],
+          environment: 'node',
+          testTimeout: 60_000,
+          fileParallelism: false,
+        },
+      },
     ],
   },
 });

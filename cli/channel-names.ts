@@ -21,5 +21,9 @@ export function addressOfName(shot: Shot, text: string): string {
     if (channel) return `${channel.owner}/${channel.path}`;
   }
   const known = parts[0]?.[1].name;
-  throw new RangeError(known ? `"${known}" has no value "${name.slice(known.length + 1)}".` : `There is no part for "${name}": write a part's name, a dot and a value, such as Camera.location.x.`);
+  throw new RangeError(
+    known
+      ? `"${known}" has no value "${name.slice(known.length + 1)}".`
+      : `There is no part for "${name}": write a part's name, a dot and a value, such as Camera.location.x.`,
+  );
 }

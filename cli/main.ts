@@ -21,25 +21,46 @@ async function readShotFile(path: string | undefined): Promise<Shot> {
     throw new Misuse(`${path} cannot be read: ${error instanceof Error ? error.message : String(error)}`);
   }
   const parsed = parseShot(json);
-  if (!parsed.ok) throw new Misuse(`${path} is no shot:\n${parsed.problems.map((problem) => `  ${problem.path || 'document'}: ${problem.message}`).join('\n')}`);
+  if (!parsed.ok)
+    throw new Misuse(
+      `${path} is no shot:\n${parsed.problems.map((problem) => `  ${problem.path || 'document'}: ${problem.message}`).join('\n')}`,
+    );
   return parsed.shot;
 }
 
 /** `1:96`, `1:96:0.5` or `24`. */
 function readFrames(text: string): { from: number; to: number; step: number } {
   const [from, to = from, step = 1] = text.split(':').map(Number);
-  if (from === undefined || to === undefined || ![from, to, step].every(Number.isFinite) || step <= 0 || to < from)
+  if (
+    from === undefined ||
+    to === undefined ||
+    ![from, to, step].every(Number.isFinite) ||
+    step <= 0 ||
+    to < from
+  )
     throw new Misuse(`--frames ${text} is no range: write 1:96, or 1:96:0.5 for half frames.`);
   return { from, to, step };
 }
 
 async function sampleCommand(args: string[]): Promise<void> {
-  const { values, positionals } = parseArgs({ args, allowPositionals: true, options: { channels: { type: 'string' }, frames: { type: 'string' }, format: { type: 'string', default: 'csv' } } });
+  const { values, positionals } = parseArgs({
+    args,
+    allowPositionals: true,
+    options: {
+      channels: { type: 'string' },
+      frames: { type: 'string' },
+      format: { type: 'string', default: 'csv' },
+    },
+  });
   const shot = await readShotFile(positionals[0]);
-  if (!values.channels) throw new Misuse('Name the values wanted: --channels "Crown wheel.rotation.z,Boat 1.world"');
-  if (values.format !== 'csv' && values.format !== 'json') throw new Misuse(`--format ${values.format} is not known: csv or json.`);
+  if (!values.channels)
+    throw new Misuse('Name the values wanted: --channels "Crown wheel.rotation.z,Boat 1.world"');
+  if (values.format !== 'csv' && values.format !== 'json')
+    throw new Misuse(`--format ${values.format} is not known: csv or json.`);
   const names = values.channels.split(',').map((name) => name.trim());
-  const { from, to, step } = values.frames ? readFrames(values.frames) : { from: shot.setup.first, to: shot.setup.last, step: 1 };
+  const { from, to, step } = values.frames
+    ? readFrames(values.frames)
+    : { from: shot.setup.first, to: shot.setup.last, step: 1 };
   const plan = compile(shot);
   const addresses = names.map((name) => addressOfName(shot, name));
   const table = sample(plan, addresses, from, to, step);
@@ -47,9 +68,16 @@ async function sampleCommand(args: string[]): Promise<void> {
     const width = widthOf(plan, address);
     return width === 1 ? [names[i]!] : Array.from({ length: width }, (_, j) => `${names[i]}[${j}]`);
   });
-  const rows = Array.from(table.frames, (frame, i) => [frame, ...table.values.subarray(i * table.columns, (i + 1) * table.columns)]);
-  if (values.format === 'json') process.stdout.write(`${JSON.stringify({ columns: ['frame', ...heads], rows })}\n`);
-  else process.stdout.write(`${['frame', ...heads.map((head) => (/[",\n]/.test(head) ? `"${head}"` : head))].join(',')}\n${rows.map((row) => row.join(',')).join('\n')}\n`);
+  const rows = Array.from(table.frames, (frame, i) => [
+    frame,
+    ...table.values.subarray(i * table.columns, (i + 1) * table.columns),
+  ]);
+  if (values.format === 'json')
+    process.stdout.write(`${JSON.stringify({ columns: ['frame', ...heads], rows })}\n`);
+  else
+    process.stdout.write(
+      `${['frame', ...heads.map((head) => (/[",\n]/.test(head) ? `"${head}"` : head))].join(',')}\n${rows.map((row) => row.join(',')).join('\n')}\n`,
+    );
 }
 
 async function checkCommand(args: string[]): Promise<number> {
@@ -60,19 +88,30 @@ async function checkCommand(args: string[]): Promise<number> {
 
 async function renderCommand(args: string[]): Promise<void> {
   const { values, positionals } = parseArgs({
-    args, allowPositionals: true,
-    options: { out: { type: 'string' }, range: { type: 'string' }, size: { type: 'string' }, alpha: { type: 'boolean', default: false } },
+    args,
+    allowPositionals: true,
+    options: {
+      out: { type: 'string' },
+      range: { type: 'string' },
+      size: { type: 'string' },
+      alpha: { type: 'boolean', default: false },
+    },
   });
   const shot = await readShotFile(positionals[0]);
   const { out, alpha } = values;
   const kind = out?.match(/\.(mp4|webm|png)$/)?.[1];
-  if (!out || !kind || (kind === 'png' && !/%0?\d*d/.test(out))) throw new Misuse('Name the film: --out film.mp4, --out film.webm or --out frames/%04d.png');
+  if (!out || !kind || (kind === 'png' && !/%0?\d*d/.test(out)))
+    throw new Misuse('Name the film: --out film.mp4, --out film.webm or --out frames/%04d.png');
   if (alpha && kind === 'mp4') throw new Misuse('MP4 has no transparency: use .webm or .png with --alpha.');
   if (shot.setup.camera === null) throw new Misuse('The shot has no camera.');
-  const { from, to } = values.range ? readFrames(values.range) : { from: shot.setup.first, to: shot.setup.last };
+  const { from, to } = values.range
+    ? readFrames(values.range)
+    : { from: shot.setup.first, to: shot.setup.last };
   const [width, height] = (values.size ?? `${shot.setup.width}x${shot.setup.height}`).split('x').map(Number);
   if (!width || !height || width > 8192 || height > 8192 || (kind !== 'png' && (width % 2 || height % 2)))
-    throw new Misuse(`--size ${values.size} is not allowed: write 1280x720, even numbers for films, at most 8192.`);
+    throw new Misuse(
+      `--size ${values.size} is not allowed: write 1280x720, even numbers for films, at most 8192.`,
+    );
   await mkdir(dirname(out), { recursive: true });
   const browser = await DrawingBrowser.open();
   try {
@@ -88,7 +127,9 @@ async function renderCommand(args: string[]): Promise<void> {
     })();
     if (kind === 'png') {
       for await (const { frame, picture } of pictures) {
-        const path = out.replace(/%0?(\d*)d/, (_, digits: string) => String(frame).padStart(Number(digits || 1), '0'));
+        const path = out.replace(/%0?(\d*)d/, (_, digits: string) =>
+          String(frame).padStart(Number(digits || 1), '0'),
+        );
         await writeFile(path, picture);
       }
     } else await assembleFilm(pictures, shot.setup.rate, kind as 'mp4' | 'webm', alpha, out);
@@ -100,7 +141,10 @@ async function renderCommand(args: string[]): Promise<void> {
 function demoCommand(args: string[]): void {
   const wanted = args.join(' ') || DEMO_SHOTS[0]!.name;
   const found = DEMO_SHOTS.find((shot) => shot.name.toLowerCase() === wanted.toLowerCase());
-  if (!found) throw new Misuse(`There is no demo shot "${wanted}". There are: ${DEMO_SHOTS.map((shot) => shot.name).join(', ')}.`);
+  if (!found)
+    throw new Misuse(
+      `There is no demo shot "${wanted}". There are: ${DEMO_SHOTS.map((shot) => shot.name).join(', ')}.`,
+    );
   process.stdout.write(`${JSON.stringify(found.build(), null, 1)}\n`);
 }
 
@@ -112,7 +156,10 @@ try {
   else if (command === 'demo') demoCommand(args);
   else throw new Misuse(`There is no command "${command ?? ''}".`);
 } catch (error) {
-  const expected = error instanceof Misuse || error instanceof RangeError || (error as { code?: string }).code?.startsWith('ERR_PARSE_ARGS');
+  const expected =
+    error instanceof Misuse ||
+    error instanceof RangeError ||
+    (error as { code?: string }).code?.startsWith('ERR_PARSE_ARGS');
   process.stderr.write(`${expected ? (error as Error).message : String((error as Error).stack ?? error)}\n`);
   process.exitCode = 2;
 }

@@ -49,26 +49,52 @@ export class ShotBuilder {
       format: 'whirl-shot',
       version: DOCUMENT_VERSION,
       setup: {
-        width: 1280, height: 720, rate: { num: 24, den: 1 }, first: 1, last: 96, unit: 'm', exposure: 1, camera: null,
-        ...setup, background: colour(setup.background),
+        width: 1280,
+        height: 720,
+        rate: { num: 24, den: 1 },
+        first: 1,
+        last: 96,
+        unit: 'm',
+        exposure: 1,
+        camera: null,
+        ...setup,
+        background: colour(setup.background),
       },
-      parts: {}, shapes: {}, looks: {}, dials: {},
+      parts: {},
+      shapes: {},
+      looks: {},
+      dials: {},
     };
   }
 
   look(name: string, hex: string, values: Record<string, number> = {}): string {
     const id = makeId('lok', this.random);
-    this.shot = { ...this.shot, looks: { ...this.shot.looks, [id]: { name, values: { colour: colour(hex), ...values }, tracks: {}, links: {} } } };
+    this.shot = {
+      ...this.shot,
+      looks: {
+        ...this.shot.looks,
+        [id]: { name, values: { colour: colour(hex), ...values }, tracks: {}, links: {} },
+      },
+    };
     return id;
   }
 
   shape(kind: ShapeKind, values: Record<string, number>): string {
     const id = makeId('shp', this.random);
-    this.shot = { ...this.shot, shapes: { ...this.shot.shapes, [id]: { kind, values, tracks: {}, links: {} } } };
+    this.shot = {
+      ...this.shot,
+      shapes: { ...this.shot.shapes, [id]: { kind, values, tracks: {}, links: {} } },
+    };
     return id;
   }
 
-  part(kind: PartKind, name: string, spec: PartSpec = {}, shape: string | null = null, look: string | null = null): string {
+  part(
+    kind: PartKind,
+    name: string,
+    spec: PartSpec = {},
+    shape: string | null = null,
+    look: string | null = null,
+  ): string {
     const id = makeId('prt', this.random);
     const values: Record<string, Value> = { ...spec.values };
     const place = { location: spec.at, rotation: spec.turn, rest: spec.rest, scale: spec.scale };
@@ -78,7 +104,16 @@ export class ShotBuilder {
       });
     }
     const part: Part = {
-      kind, name, parent: spec.parent ?? null, order: this.order++, rotationOrder: spec.order ?? 'XYZ', shape, look, values, tracks: {}, links: {},
+      kind,
+      name,
+      parent: spec.parent ?? null,
+      order: this.order++,
+      rotationOrder: spec.order ?? 'XYZ',
+      shape,
+      look,
+      values,
+      tracks: {},
+      links: {},
     };
     this.shot = { ...this.shot, parts: { ...this.shot.parts, [id]: part } };
     return id;
@@ -110,7 +145,11 @@ export class ShotBuilder {
     const [owner = '', path = ''] = address.split('/');
     const keys: Record<string, Key> = {};
     for (const { frame, value, manner } of specs)
-      keys[makeId('key', this.random)] = { frame, value: typeof value === 'string' ? colour(value) : value, manner: manner ?? 'curve' };
+      keys[makeId('key', this.random)] = {
+        frame,
+        value: typeof value === 'string' ? colour(value) : value,
+        manner: manner ?? 'curve',
+      };
     const table = owner.startsWith('lok') ? 'looks' : owner.startsWith('shp') ? 'shapes' : 'parts';
     const record = this.shot[table][owner]!;
     const tracks = { ...record.tracks, [path]: { before: 'hold' as const, after: 'hold' as const, keys } };
@@ -124,7 +163,10 @@ export class ShotBuilder {
   /** @throws RangeError when what was built is no sound document */
   build(): Shot {
     const parsed = parseShot(JSON.parse(JSON.stringify(this.shot)));
-    if (!parsed.ok) throw new RangeError(parsed.problems.map((problem) => `${problem.path}: ${problem.message}`).join('\n'));
+    if (!parsed.ok)
+      throw new RangeError(
+        parsed.problems.map((problem) => `${problem.path}: ${problem.message}`).join('\n'),
+      );
     return parsed.shot;
   }
 }

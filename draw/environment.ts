@@ -1,8 +1,20 @@
-import { BackSide, BoxGeometry, Color, Float32BufferAttribute, Mesh, MeshBasicMaterial, PMREMGenerator, Scene, SphereGeometry, type Texture, type WebGLRenderer } from 'three';
+import {
+  BackSide,
+  BoxGeometry,
+  Color,
+  Float32BufferAttribute,
+  Mesh,
+  MeshBasicMaterial,
+  PMREMGenerator,
+  Scene,
+  SphereGeometry,
+  type Texture,
+  type WebGLRenderer,
+} from 'three';
 
 const ZENITH = new Color(0.55, 0.66, 0.85);
 const HORIZON = new Color(0.95, 0.86, 0.74);
-const GROUND = new Color(0.2, 0.16, 0.12);
+const GROUND = new Color(0.36, 0.3, 0.24);
 
 /** Surroundings that metal mirrors: a plain sky with one bright window, of our own making. */
 export function createEnvironment(renderer: WebGLRenderer): Texture {

@@ -1,6 +1,19 @@
 import {
-  BufferAttribute, BufferGeometry, Color, DirectionalLight, HemisphereLight, Matrix4, Mesh, MeshStandardMaterial, PerspectiveCamera, PointLight,
-  Scene, Vector3, type Object3D, type Texture, type WebGLRenderer,
+  BufferAttribute,
+  BufferGeometry,
+  Color,
+  DirectionalLight,
+  HemisphereLight,
+  Matrix4,
+  Mesh,
+  MeshStandardMaterial,
+  PerspectiveCamera,
+  PointLight,
+  Scene,
+  Vector3,
+  type Object3D,
+  type Texture,
+  type WebGLRenderer,
 } from 'three';
 import type { Part, ShapeKind } from '../core/document';
 import { MATRIX_SIZE, type Evaluator, type Plan } from '../core/evaluate';
@@ -85,12 +98,17 @@ export class Picture {
 
   private make(id: string, part: Part, node: number): Drawn | null {
     switch (part.kind) {
-      case 'solid': return this.makeSolid(id, part, node);
-      case 'sun': return makeSun(id, node, this.scene);
-      case 'sky': return makeSky(id, node, this.scene);
-      case 'point': return makePoint(id, node);
+      case 'solid':
+        return this.makeSolid(id, part, node);
+      case 'sun':
+        return makeSun(id, node, this.scene);
+      case 'sky':
+        return makeSky(id, node, this.scene);
+      case 'point':
+        return makePoint(id, node);
       case 'hub':
-      case 'camera': return null;
+      case 'camera':
+        return null;
     }
   }
 
@@ -132,7 +150,9 @@ export class Picture {
 
   private geometryOf(shape: string, evaluator: Evaluator): BufferGeometry {
     const entry = this.shapes.get(shape)!;
-    const key = sizePaths(entry.kind).map((path) => evaluator.number(`${shape}/${path}`)).join(' ');
+    const key = sizePaths(entry.kind)
+      .map((path) => evaluator.number(`${shape}/${path}`))
+      .join(' ');
     if (entry.key === key) return entry.geometry;
     const mesh = buildMesh(entry.kind, (path) => evaluator.number(`${shape}/${path}`));
     entry.geometry.dispose();
@@ -161,7 +181,9 @@ export class Picture {
   private aimLights(): void {
     const centre = new Vector3();
     let radius = 1;
-    const meshes = this.drawn.filter((entry) => entry.object instanceof Mesh && entry.object.visible).map((entry) => entry.object as Mesh);
+    const meshes = this.drawn
+      .filter((entry) => entry.object instanceof Mesh && entry.object.visible)
+      .map((entry) => entry.object as Mesh);
     for (const mesh of meshes) {
       if (!mesh.geometry.boundingSphere) mesh.geometry.computeBoundingSphere();
       const sphere = mesh.geometry.boundingSphere!.clone().applyMatrix4(mesh.matrixWorld);
@@ -169,7 +191,8 @@ export class Picture {
     }
     // Steps of a quarter keep the shadow's grain still while things move about.
     radius = 1.25 ** Math.ceil(Math.log(radius) / Math.log(1.25));
-    for (const { object } of this.drawn) if (object instanceof DirectionalLight) aimSun(object, centre, radius);
+    for (const { object } of this.drawn)
+      if (object instanceof DirectionalLight) aimSun(object, centre, radius);
   }
 
   /** Camera of the shot at the evaluated frame for a picture of the given proportions; `null` when there is none. */
@@ -206,7 +229,9 @@ export class Picture {
 
   /** Meshes of the shown solids, for picking. */
   pickable(): Object3D[] {
-    return this.drawn.filter((entry) => entry.object instanceof Mesh && entry.object.visible).map((entry) => entry.object);
+    return this.drawn
+      .filter((entry) => entry.object instanceof Mesh && entry.object.visible)
+      .map((entry) => entry.object);
   }
 
   dispose(): void {
@@ -218,7 +243,14 @@ export class Picture {
 }
 
 /** Draws one frame of a shot for a film or the viewfinder: background, then everything. */
-export function drawShot(renderer: WebGLRenderer, picture: Picture, evaluator: Evaluator, width: number, height: number, alpha: boolean): void {
+export function drawShot(
+  renderer: WebGLRenderer,
+  picture: Picture,
+  evaluator: Evaluator,
+  width: number,
+  height: number,
+  alpha: boolean,
+): void {
   const [r, g, b] = evaluator.plan.shot.setup.background;
   renderer.setClearColor(new Color().setRGB(r, g, b), alpha ? 0 : 1);
   renderer.clear();
@@ -229,8 +261,22 @@ export function drawShot(renderer: WebGLRenderer, picture: Picture, evaluator: E
 function setMatrix(out: Matrix4, world: Float64Array, at: number): void {
   const w = world;
   out.set(
-    w[at]!, w[at + 1]!, w[at + 2]!, w[at + 3]!, w[at + 4]!, w[at + 5]!, w[at + 6]!, w[at + 7]!,
-    w[at + 8]!, w[at + 9]!, w[at + 10]!, w[at + 11]!, 0, 0, 0, 1,
+    w[at]!,
+    w[at + 1]!,
+    w[at + 2]!,
+    w[at + 3]!,
+    w[at + 4]!,
+    w[at + 5]!,
+    w[at + 6]!,
+    w[at + 7]!,
+    w[at + 8]!,
+    w[at + 9]!,
+    w[at + 10]!,
+    w[at + 11]!,
+    0,
+    0,
+    0,
+    1,
   );
 }
 

@@ -12,7 +12,10 @@ export interface RendererOptions {
  * The one way in which pictures are made, in the view and on render machines: 4x multisampling, neutral tone
  * mapping (Khronos PBR Neutral), sRGB out.
  */
-export function createRenderer(canvas: HTMLCanvasElement | OffscreenCanvas, options: RendererOptions): WebGLRenderer {
+export function createRenderer(
+  canvas: HTMLCanvasElement | OffscreenCanvas,
+  options: RendererOptions,
+): WebGLRenderer {
   const renderer = new WebGLRenderer({
     canvas,
     alpha: options.alpha,

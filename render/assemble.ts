@@ -9,19 +9,62 @@ export type Pictures = AsyncIterable<{ frame: number; picture: Buffer }>;
 
 export type FilmFormat = 'png' | 'mp4' | 'webm';
 
-export const FILM_TYPES: Record<FilmFormat, string> = { png: 'application/zip', mp4: 'video/mp4', webm: 'video/webm' };
+export const FILM_TYPES: Record<FilmFormat, string> = {
+  png: 'application/zip',
+  mp4: 'video/mp4',
+  webm: 'video/webm',
+};
 
 // Both halves are needed for true colours: the matrix in the pixels and the tags that name it.
 const BT709 = 'scale=out_color_matrix=bt709:out_range=tv';
-const BT709_TAGS = ['-color_primaries', 'bt709', '-color_trc', 'bt709', '-colorspace', 'bt709', '-color_range', 'tv'];
+const BT709_TAGS = [
+  '-color_primaries',
+  'bt709',
+  '-color_trc',
+  'bt709',
+  '-colorspace',
+  'bt709',
+  '-color_range',
+  'tv',
+];
 
 function encoderFor(format: 'mp4' | 'webm', alpha: boolean): string[] {
   if (format === 'mp4')
-    return ['-vf', BT709, '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '18', '-pix_fmt', 'yuv420p', ...BT709_TAGS, '-movflags', '+faststart'];
+    return [
+      '-vf',
+      BT709,
+      '-c:v',
+      'libx264',
+      '-preset',
+      'veryfast',
+      '-crf',
+      '18',
+      '-pix_fmt',
+      'yuv420p',
+      ...BT709_TAGS,
+      '-movflags',
+      '+faststart',
+    ];
   const pixels = alpha ? 'yuva420p' : 'yuv420p';
   return [
-    '-vf', `${BT709},format=${pixels}`, '-c:v', 'libvpx-vp9', '-pix_fmt', pixels, '-crf', '24', '-b:v', '0', '-deadline', 'good', '-cpu-used', '5', '-row-mt', '1',
-    ...(alpha ? ['-auto-alt-ref', '0'] : []), ...BT709_TAGS,
+    '-vf',
+    `${BT709},format=${pixels}`,
+    '-c:v',
+    'libvpx-vp9',
+    '-pix_fmt',
+    pixels,
+    '-crf',
+    '24',
+    '-b:v',
+    '0',
+    '-deadline',
+    'good',
+    '-cpu-used',
+    '5',
+    '-row-mt',
+    '1',
+    ...(alpha ? ['-auto-alt-ref', '0'] : []),
+    ...BT709_TAGS,
   ];
 }
 
@@ -29,10 +72,30 @@ function encoderFor(format: 'mp4' | 'webm', alpha: boolean): string[] {
  * Writes a film file. Every picture is one frame, exactly; the rate is the exact fraction.
  * @throws Error with what ffmpeg said when it fails
  */
-export async function assembleFilm(pictures: Pictures, rate: Rate, format: 'mp4' | 'webm', alpha: boolean, path: string): Promise<void> {
+export async function assembleFilm(
+  pictures: Pictures,
+  rate: Rate,
+  format: 'mp4' | 'webm',
+  alpha: boolean,
+  path: string,
+): Promise<void> {
   const args = [
-    '-hide_banner', '-loglevel', 'error', '-y', '-f', 'image2pipe', '-c:v', 'png', '-framerate', `${rate.num}/${rate.den}`, '-i', 'pipe:0',
-    ...encoderFor(format, alpha), '-fps_mode', 'passthrough', path,
+    '-hide_banner',
+    '-loglevel',
+    'error',
+    '-y',
+    '-f',
+    'image2pipe',
+    '-c:v',
+    'png',
+    '-framerate',
+    `${rate.num}/${rate.den}`,
+    '-i',
+    'pipe:0',
+    ...encoderFor(format, alpha),
+    '-fps_mode',
+    'passthrough',
+    path,
   ];
   const ffmpeg = spawn('ffmpeg', args, { stdio: ['pipe', 'ignore', 'pipe'] });
   let said = '';
@@ -40,7 +103,9 @@ export async function assembleFilm(pictures: Pictures, rate: Rate, format: 'mp4'
   // A broken pipe shows in the exit code; without a listener it would end this process.
   ffmpeg.stdin.on('error', () => undefined);
   const ended = new Promise<number>((resolve, reject) => {
-    ffmpeg.on('error', (error) => reject(new Error(`ffmpeg could not be started: ${error.message}. Install Debian's ffmpeg.`)));
+    ffmpeg.on('error', (error) =>
+      reject(new Error(`ffmpeg could not be started: ${error.message}. Install Debian's ffmpeg.`)),
+    );
     ffmpeg.on('close', (code) => resolve(code ?? -1));
   });
   ended.catch(() => undefined);

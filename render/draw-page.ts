@@ -21,7 +21,8 @@ let uploaded = 0;
 async function load(key: string, width: number, height: number, alpha: boolean): Promise<string> {
   const response = await fetch(`/shot?key=${encodeURIComponent(key)}`);
   const parsed = parseShot(await response.json());
-  if (!parsed.ok) throw new Error(parsed.problems.map((problem) => `${problem.path}: ${problem.message}`).join('; '));
+  if (!parsed.ok)
+    throw new Error(parsed.problems.map((problem) => `${problem.path}: ${problem.message}`).join('; '));
   loaded?.picture.dispose();
   loaded?.renderer.dispose();
   loaded?.renderer.forceContextLoss();

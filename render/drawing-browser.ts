@@ -7,8 +7,14 @@ import type { Shot } from '../core/document';
 
 /** Flags that keep Chromium quiet and draw with Mesa where there is no graphics card. */
 const FLAGS = [
-  '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync',
-  '--ignore-gpu-blocklist', '--js-flags=--expose-gc', '--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1 , EXCLUDE localhost',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+  '--ignore-gpu-blocklist',
+  '--js-flags=--expose-gc',
+  '--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1 , EXCLUDE localhost',
 ];
 /** Tried in this order; the second is Chromium's own software drawing. */
 const DRAWING = [['--use-angle=gl-egl'], ['--use-angle=swiftshader', '--enable-unsafe-swiftshader']];
@@ -30,7 +36,10 @@ export class DrawingBrowser {
   private shot: Shot | null = null;
   private received: ((picture: Buffer) => void) | null = null;
   private calls = 0;
-  private readonly waiting = new Map<number, { resolve: (value: unknown) => void; reject: (error: Error) => void }>();
+  private readonly waiting = new Map<
+    number,
+    { resolve: (value: unknown) => void; reject: (error: Error) => void }
+  >();
   /** Name of the drawing library in use. */
   library = '';
 
@@ -40,7 +49,9 @@ export class DrawingBrowser {
     private readonly session: CDPSession,
     private readonly target: string,
   ) {
-    session.on('Target.receivedMessageFromTarget', ({ message }) => this.answered(JSON.parse(message) as Answer));
+    session.on('Target.receivedMessageFromTarget', ({ message }) =>
+      this.answered(JSON.parse(message) as Answer),
+    );
     browser.on('disconnected', () => this.failAll(new Error('The drawing browser has ended.')));
   }
 
@@ -51,7 +62,8 @@ export class DrawingBrowser {
     const server = createServer((request, response) => {
       const path = (request.url ?? '').split('?')[0];
       if (path === '/draw-page.js') response.setHeader('Content-Type', 'text/javascript').end(page);
-      else if (path === '/shot') response.setHeader('Content-Type', 'application/json').end(JSON.stringify(drawer?.shot));
+      else if (path === '/shot')
+        response.setHeader('Content-Type', 'application/json').end(JSON.stringify(drawer?.shot));
       else if (path === '/frame' && request.method === 'POST') {
         const chunks: Buffer[] = [];
         request.on('data', (chunk: Buffer) => chunks.push(chunk));
@@ -59,7 +71,10 @@ export class DrawingBrowser {
           drawer?.received?.(Buffer.concat(chunks));
           response.writeHead(204).end();
         });
-      } else response.setHeader('Content-Type', 'text/html').end('<!doctype html><title>Drawing</title><script type="module" src="/draw-page.js"></script>');
+      } else
+        response
+          .setHeader('Content-Type', 'text/html')
+          .end('<!doctype html><title>Drawing</title><script type="module" src="/draw-page.js"></script>');
     });
     await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
     const url = `http://127.0.0.1:${(server.address() as AddressInfo).port}/`;
@@ -67,9 +82,15 @@ export class DrawingBrowser {
     for (const drawing of DRAWING) {
       let browser: Browser | null = null;
       try {
-        browser = await chromium.launch({ executablePath: CHROMIUM, chromiumSandbox: process.getuid?.() !== 0, args: [...FLAGS, ...drawing] });
+        browser = await chromium.launch({
+          executablePath: CHROMIUM,
+          chromiumSandbox: process.getuid?.() !== 0,
+          args: [...FLAGS, ...drawing],
+        });
         const session = await browser.newBrowserCDPSession();
-        const { browserContextId } = await session.send('Target.createBrowserContext', { disposeOnDetach: true });
+        const { browserContextId } = await session.send('Target.createBrowserContext', {
+          disposeOnDetach: true,
+        });
         const { targetId } = await session.send('Target.createTarget', { url, browserContextId });
         const { sessionId } = await session.send('Target.attachToTarget', { targetId, flatten: false });
         drawer = new DrawingBrowser(server, browser, session, sessionId);
@@ -81,14 +102,22 @@ export class DrawingBrowser {
       }
     }
     server.close();
-    throw new Error(`No browser could be started for drawing. Is Debian's chromium installed? ${String(failure)}`);
+    throw new Error(
+      `No browser could be started for drawing. Is Debian's chromium installed? ${String(failure)}`,
+    );
   }
 
   private async ready(): Promise<void> {
     for (let i = 0; i < READY_TRIES; i++) {
-      const drawable = await this.evaluate(`typeof whirl === 'object' && Boolean(new OffscreenCanvas(1, 1).getContext('webgl2'))`).catch(() => undefined);
+      const drawable = await this.evaluate(
+        `typeof whirl === 'object' && Boolean(new OffscreenCanvas(1, 1).getContext('webgl2'))`,
+      ).catch(() => undefined);
       if (drawable === true) return;
-      if (drawable === false && (await this.evaluate(`typeof whirl === 'object'`).catch(() => false)) === true) throw new Error('This browser offers no WebGL 2.');
+      if (
+        drawable === false &&
+        (await this.evaluate(`typeof whirl === 'object'`).catch(() => false)) === true
+      )
+        throw new Error('This browser offers no WebGL 2.');
       await new Promise((resolve) => setTimeout(resolve, READY_WAIT_MS));
     }
     throw new Error('The drawing page did not open.');
@@ -97,11 +126,17 @@ export class DrawingBrowser {
   private evaluate(expression: string): Promise<unknown> {
     const id = ++this.calls;
     const answer = new Promise<unknown>((resolve, reject) => this.waiting.set(id, { resolve, reject }));
-    const message = JSON.stringify({ id, method: 'Runtime.evaluate', params: { expression, awaitPromise: true, returnByValue: true } });
-    this.session.send('Target.sendMessageToTarget', { sessionId: this.target, message }).catch((error: unknown) => {
-      this.waiting.get(id)?.reject(error instanceof Error ? error : new Error(String(error)));
-      this.waiting.delete(id);
+    const message = JSON.stringify({
+      id,
+      method: 'Runtime.evaluate',
+      params: { expression, awaitPromise: true, returnByValue: true },
     });
+    this.session
+      .send('Target.sendMessageToTarget', { sessionId: this.target, message })
+      .catch((error: unknown) => {
+        this.waiting.get(id)?.reject(error instanceof Error ? error : new Error(String(error)));
+        this.waiting.delete(id);
+      });
     return answer;
   }
 
@@ -110,7 +145,10 @@ export class DrawingBrowser {
     if (!call || answer.id === undefined) return;
     this.waiting.delete(answer.id);
     const thrown = answer.result?.exceptionDetails;
-    if (answer.error || thrown) call.reject(new Error(thrown?.exception?.description ?? thrown?.text ?? answer.error?.message ?? 'unknown'));
+    if (answer.error || thrown)
+      call.reject(
+        new Error(thrown?.exception?.description ?? thrown?.text ?? answer.error?.message ?? 'unknown'),
+      );
     else call.resolve(answer.result?.result?.value);
   }
 
@@ -122,7 +160,9 @@ export class DrawingBrowser {
   /** Takes a shot to draw from now on. */
   async load(shot: Shot, size: PictureSize): Promise<void> {
     this.shot = shot;
-    this.library = String(await this.evaluate(`whirl.load('shot', ${size.width}, ${size.height}, ${size.alpha})`));
+    this.library = String(
+      await this.evaluate(`whirl.load('shot', ${size.width}, ${size.height}, ${size.alpha})`),
+    );
   }
 
   /** One frame as PNG, with straight alpha where the shot was loaded with it. */

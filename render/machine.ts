@@ -7,7 +7,16 @@ import { z } from 'zod';
 import { parseShot, type Shot } from '../core/document';
 import type { Database } from '../server/store/database';
 import {
-  assembleWhenComplete, forgetMachine, keepFilm, keepFrame, missingFrames, readFrame, readRender, readRenderDocument, reportMachine, setStatus,
+  assembleWhenComplete,
+  forgetMachine,
+  keepFilm,
+  keepFrame,
+  missingFrames,
+  readFrame,
+  readRender,
+  readRenderDocument,
+  reportMachine,
+  setStatus,
 } from '../server/store/renders';
 import { keepPicture, readShot } from '../server/store/shots';
 import { assembleFilm, assembleZip, FILM_TYPES, type Pictures } from './assemble';
@@ -48,8 +57,10 @@ export class RenderMachine {
       events,
       logger: new Logger(() => () => undefined),
       taskList: {
-        draw_frames: (payload, helpers) => this.guarded(stretch.parse(payload).job, helpers, () => this.drawFrames(stretch.parse(payload))),
-        assemble_film: (payload, helpers) => this.guarded(film.parse(payload).job, helpers, () => this.assemble(film.parse(payload).job)),
+        draw_frames: (payload, helpers) =>
+          this.guarded(stretch.parse(payload).job, helpers, () => this.drawFrames(stretch.parse(payload))),
+        assemble_film: (payload, helpers) =>
+          this.guarded(film.parse(payload).job, helpers, () => this.assemble(film.parse(payload).job)),
         draw_card: (payload) => this.drawCard(card.parse(payload).shot),
       },
     });
@@ -58,7 +69,10 @@ export class RenderMachine {
   }
 
   private async report(): Promise<void> {
-    if (this.workerId) await reportMachine(this.db, this.workerId, this.name, this.browser?.library || null).catch(() => undefined);
+    if (this.workerId)
+      await reportMachine(this.db, this.workerId, this.name, this.browser?.library || null).catch(
+        () => undefined,
+      );
   }
 
   /** Passes an error on so that the work is tried again; after the last try the whole render has failed. */
@@ -71,12 +85,19 @@ export class RenderMachine {
       this.loaded = '';
       await this.browser?.close().catch(() => undefined);
       this.browser = await DrawingBrowser.open();
-      if (helpers.job.attempts >= helpers.job.max_attempts) await setStatus(this.db, job, ['waiting', 'drawing', 'assembling'], 'failed', words.slice(0, 1000));
+      if (helpers.job.attempts >= helpers.job.max_attempts)
+        await setStatus(this.db, job, ['waiting', 'drawing', 'assembling'], 'failed', words.slice(0, 1000));
       throw error;
     }
   }
 
-  private async load(key: string, document: Shot, width: number, height: number, alpha: boolean): Promise<void> {
+  private async load(
+    key: string,
+    document: Shot,
+    width: number,
+    height: number,
+    alpha: boolean,
+  ): Promise<void> {
     if (this.loaded === key) return;
     this.loaded = '';
     const parsed = parseShot(document);
@@ -93,7 +114,8 @@ export class RenderMachine {
     for (const frame of await missingFrames(this.db, id, first, last)) {
       // Asked before every frame, so that a cancelled render stops within one.
       if ((await readRender(this.db, id))?.status !== 'drawing') return;
-      if (this.loaded !== id) await this.load(id, (await readRenderDocument(this.db, id))!, job.width, job.height, job.alpha);
+      if (this.loaded !== id)
+        await this.load(id, (await readRenderDocument(this.db, id))!, job.width, job.height, job.alpha);
       await keepFrame(this.db, id, frame, await this.browser!.draw(frame), this.name);
     }
     await assembleWhenComplete(this.db, id);
@@ -125,7 +147,13 @@ export class RenderMachine {
     const shot = await readShot(this.db, id);
     if (!shot || shot.document.setup.camera === null) return;
     const { width, height, first } = shot.document.setup;
-    await this.load(`card ${id} ${shot.revision}`, shot.document, CARD_WIDTH, Math.max(16, Math.round((CARD_WIDTH * height) / width)), false);
+    await this.load(
+      `card ${id} ${shot.revision}`,
+      shot.document,
+      CARD_WIDTH,
+      Math.max(16, Math.round((CARD_WIDTH * height) / width)),
+      false,
+    );
     await keepPicture(this.db, id, shot.revision, await this.browser!.draw(first));
     this.loaded = '';
   }
@@ -136,7 +164,9 @@ export class RenderMachine {
     const { workerId } = this;
     if (workerId) {
       await forgetMachine(this.db, workerId).catch(() => undefined);
-      await this.db.query('select graphile_worker.force_unlock_workers(array[$1])', [workerId]).catch(() => undefined);
+      await this.db
+        .query('select graphile_worker.force_unlock_workers(array[$1])', [workerId])
+        .catch(() => undefined);
     }
     await this.browser?.close();
   }

@@ -43,7 +43,16 @@ export function createApp({ db, events, log, web, hosts }: AppOptions): Express 
     const start = process.hrtime.bigint();
     response.on('finish', () => {
       const ms = Number(process.hrtime.bigint() - start) / 1e6;
-      log.debug({ request: response.locals.requestId as string, method: request.method, path: request.path, status: response.statusCode, ms }, 'request');
+      log.debug(
+        {
+          request: response.locals.requestId as string,
+          method: request.method,
+          path: request.path,
+          status: response.statusCode,
+          ms,
+        },
+        'request',
+      );
     });
     next();
   });
@@ -51,8 +60,16 @@ export function createApp({ db, events, log, web, hosts }: AppOptions): Express 
     helmet({
       contentSecurityPolicy: {
         directives: {
-          'default-src': ["'self'"], 'script-src': ["'self'"], 'style-src': ["'self'", "'unsafe-inline'"], 'img-src': ["'self'", 'blob:', 'data:'],
-          'media-src': ["'self'", 'blob:'], 'worker-src': ["'self'"], 'connect-src': ["'self'"], 'font-src': ["'self'"], 'object-src': ["'none'"], 'upgrade-insecure-requests': null,
+          'default-src': ["'self'"],
+          'script-src': ["'self'"],
+          'style-src': ["'self'", "'unsafe-inline'"],
+          'img-src': ["'self'", 'blob:', 'data:'],
+          'media-src': ["'self'", 'blob:'],
+          'worker-src': ["'self'"],
+          'connect-src': ["'self'"],
+          'font-src': ["'self'"],
+          'object-src': ["'none'"],
+          'upgrade-insecure-requests': null,
         },
       },
       strictTransportSecurity: false,
@@ -71,9 +88,17 @@ export function createApp({ db, events, log, web, hosts }: AppOptions): Express 
   app.use('/api', api);
 
   if (web && existsSync(web)) {
-    app.use(express.static(web, { index: false, setHeaders: (response, path) => {
-      response.setHeader('Cache-Control', path.includes('/assets/') ? 'public, max-age=31536000, immutable' : 'no-cache');
-    } }));
+    app.use(
+      express.static(web, {
+        index: false,
+        setHeaders: (response, path) => {
+          response.setHeader(
+            'Cache-Control',
+            path.includes('/assets/') ? 'public, max-age=31536000, immutable' : 'no-cache',
+          );
+        },
+      }),
+    );
     app.get('/{*path}', (_request, response) => {
       response.set('Cache-Control', 'no-cache').sendFile(join(web, 'index.html'));
     });

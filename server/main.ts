@@ -21,7 +21,13 @@ const events = new RenderEvents(url);
 await events.start();
 
 const web = fileURLToPath(new URL('./web', import.meta.url));
-const hosts = ['127.0.0.1', 'localhost', '[::1]', host, ...(process.env.WHIRL_HOSTS ?? '').split(',').filter(Boolean)];
+const hosts = [
+  '127.0.0.1',
+  'localhost',
+  '[::1]',
+  host,
+  ...(process.env.WHIRL_HOSTS ?? '').split(',').filter(Boolean),
+];
 const server = createServer(createApp({ db, events, log, web, hosts }));
 server.listen(port, host, () => {
   process.stdout.write(`listening ${port}\n`);

@@ -14,7 +14,8 @@ export class Problem extends Error {
   }
 }
 
-export const notFound = (what: string): Problem => new Problem(404, 'not-found', `${what} is not there: it may have been deleted.`);
+export const notFound = (what: string): Problem =>
+  new Problem(404, 'not-found', `${what} is not there: it may have been deleted.`);
 
 /** Reads a request body. @throws ZodError, answered as a problem with the path of each mistake */
 export function readBody<T>(schema: ZodType<T>, body: unknown): T {
@@ -25,18 +26,47 @@ export const unknownRoute: RequestHandler = (request) => {
   throw new Problem(404, 'no-route', `${request.method} ${request.path} is no address of this server.`);
 };
 
-const CONNECTION_CODES = new Set(['ECONNREFUSED', 'ECONNRESET', 'EPIPE', 'ENOENT', '57P01', '57P03', '08006', '08001', '08003', '53300']);
+const CONNECTION_CODES = new Set([
+  'ECONNREFUSED',
+  'ECONNRESET',
+  'EPIPE',
+  'ENOENT',
+  '57P01',
+  '57P03',
+  '08006',
+  '08001',
+  '08003',
+  '53300',
+]);
 
 function asProblem(error: unknown): Problem | null {
   if (error instanceof Problem) return error;
   if (error instanceof ZodError)
-    return new Problem(400, 'bad-request', error.issues.map((issue) => `${issue.path.join('.') || 'body'}: ${issue.message}`).join('; '), {
-      errors: error.issues.map((issue) => ({ path: issue.path.join('/'), detail: issue.message })),
-    });
-  const { code, type, message, status } = error as { code?: string; type?: string; message?: string; status?: number };
-  if ((code && CONNECTION_CODES.has(code)) || /timeout exceeded when trying to connect|Connection terminated/.test(message ?? ''))
-    return new Problem(503, 'database-away', 'PostgreSQL does not answer. Nothing is lost: edits are held in the page and sent when it is back.');
-  if (type === 'entity.too.large') return new Problem(413, 'too-large', 'This is too large to be sent at once: at most 32 MB.');
+    return new Problem(
+      400,
+      'bad-request',
+      error.issues.map((issue) => `${issue.path.join('.') || 'body'}: ${issue.message}`).join('; '),
+      {
+        errors: error.issues.map((issue) => ({ path: issue.path.join('/'), detail: issue.message })),
+      },
+    );
+  const { code, type, message, status } = error as {
+    code?: string;
+    type?: string;
+    message?: string;
+    status?: number;
+  };
+  if (
+    (code && CONNECTION_CODES.has(code)) ||
+    /timeout exceeded when trying to connect|Connection terminated/.test(message ?? '')
+  )
+    return new Problem(
+      503,
+      'database-away',
+      'PostgreSQL does not answer. Nothing is lost: edits are held in the page and sent when it is back.',
+    );
+  if (type === 'entity.too.large')
+    return new Problem(413, 'too-large', 'This is too large to be sent at once: at most 32 MB.');
   if (type === 'entity.parse.failed') return new Problem(400, 'bad-json', 'The body is no JSON.');
   if (code === '22P02') return new Problem(404, 'not-found', 'There is nothing with this id.');
   if (status === 404) return new Problem(404, 'not-found', 'There is nothing here.');
@@ -48,8 +78,10 @@ export function answerProblems(log: Logger): ErrorRequestHandler {
   // Express tells an error handler by its four parameters.
   return (error: unknown, request, response, _next) => {
     const problem = asProblem(error);
-    if (!problem) log.error({ error, path: request.path, request: response.locals.requestId as string }, 'unexpected');
-    const { status, code, message, more } = problem ?? new Problem(500, 'unexpected', 'Something went wrong on the server; it has been logged.');
+    if (!problem)
+      log.error({ error, path: request.path, request: response.locals.requestId as string }, 'unexpected');
+    const { status, code, message, more } =
+      problem ?? new Problem(500, 'unexpected', 'Something went wrong on the server; it has been logged.');
     if (response.headersSent) {
       response.destroy();
       return;
@@ -57,6 +89,16 @@ export function answerProblems(log: Logger): ErrorRequestHandler {
     response
       .status(status)
       .type('application/problem+json')
-      .send(JSON.stringify({ type: 'about:blank', title: code, status, code, detail: message, request: response.locals.requestId as string, ...more }));
+      .send(
+        JSON.stringify({
+          type: 'about:blank',
+          title: code,
+          status,
+          code,
+          detail: message,
+          request: response.locals.requestId as string,
+          ...more,
+        }),
+      );
   };
 }

@@ -17,7 +17,9 @@ export class RenderEvents {
       this.client = client;
       client.on('error', () => this.again(client));
       client.on('end', () => this.again(client));
-      client.on('notification', (message) => this.followers.get(message.payload ?? '')?.forEach((tell) => tell()));
+      client.on('notification', (message) =>
+        this.followers.get(message.payload ?? '')?.forEach((tell) => tell()),
+      );
       await client.connect();
       await client.query(`listen ${RENDER_CHANNEL}`);
       // Whatever was missed while away.

@@ -5,7 +5,9 @@ import { askForPicture, createShot } from './store/shots';
 
 /** Loads the demo project once; a demo that somebody has deleted stays away. */
 export async function seedDemo(db: Database): Promise<void> {
-  const { rowCount } = await db.query(`insert into setting (key, value) values ('demo', 'true') on conflict do nothing`);
+  const { rowCount } = await db.query(
+    `insert into setting (key, value) values ('demo', 'true') on conflict do nothing`,
+  );
   if (rowCount !== 1) return;
   const project = await createProject(db, DEMO_PROJECT);
   for (const { name, build } of DEMO_SHOTS) {

@@ -6,11 +6,23 @@ import { build as bundle } from 'rolldown';
 import { build as buildPage } from 'vite';
 
 const root = new URL('..', import.meta.url).pathname;
-const SOURCES = ['core', 'draw', 'web', 'server', 'render', 'demo', 'cli', 'tools', 'package-lock.json', 'vite.config.ts'];
+const SOURCES = [
+  'core',
+  'draw',
+  'web',
+  'server',
+  'render',
+  'demo',
+  'cli',
+  'tools',
+  'package-lock.json',
+  'vite.config.ts',
+];
 
 function hashOf(path, hash) {
   if (!existsSync(path)) return;
-  if (statSync(path).isDirectory()) for (const name of readdirSync(path).sort()) hashOf(join(path, name), hash);
+  if (statSync(path).isDirectory())
+    for (const name of readdirSync(path).sort()) hashOf(join(path, name), hash);
   else hash.update(path).update(readFileSync(path));
 }
 
@@ -20,16 +32,30 @@ const digest = hash.digest('hex');
 const stamp = join(root, 'dist/.built-from');
 if (existsSync(stamp) && readFileSync(stamp, 'utf8') === digest) process.exit(0);
 
-const node = { server: 'server/main.ts', 'render-machine': 'render/main.ts', cli: 'cli/main.ts', start: 'tools/start.ts', test: 'tools/test.ts' };
+const node = {
+  server: 'server/main.ts',
+  'render-machine': 'render/main.ts',
+  cli: 'cli/main.ts',
+  start: 'tools/start.ts',
+  test: 'tools/test.ts',
+};
 mkdirSync(join(root, 'dist'), { recursive: true });
 await Promise.all([
   ...Object.entries(node).map(([name, input]) =>
     bundle({
-      input: join(root, input), platform: 'node', logLevel: 'warn', external: /^(?!\.|\/|[A-Za-z]:)/,
+      input: join(root, input),
+      platform: 'node',
+      logLevel: 'warn',
+      external: /^(?!\.|\/|[A-Za-z]:)/,
       output: { file: join(root, `dist/${name}.mjs`), format: 'esm' },
     }),
   ),
-  bundle({ input: join(root, 'render/draw-page.ts'), platform: 'browser', logLevel: 'warn', output: { file: join(root, 'dist/draw-page.js'), format: 'esm', minify: true } }),
+  bundle({
+    input: join(root, 'render/draw-page.ts'),
+    platform: 'browser',
+    logLevel: 'warn',
+    output: { file: join(root, 'dist/draw-page.js'), format: 'esm', minify: true },
+  }),
   buildPage({ configFile: join(root, 'vite.config.ts'), logLevel: 'warn' }),
 ]);
 writeFileSync(stamp, digest);

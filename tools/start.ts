@@ -16,7 +16,10 @@ function alreadyRunning(): { pid: number; url: string } | null {
   if (!existsSync(running)) return null;
   try {
     const found = JSON.parse(readFileSync(running, 'utf8')) as { pid: number; url: string };
-    return existsSync(`/proc/${found.pid}`) && readFileSync(`/proc/${found.pid}/cmdline`, 'utf8').includes('start.mjs') ? found : null;
+    return existsSync(`/proc/${found.pid}`) &&
+      readFileSync(`/proc/${found.pid}/cmdline`, 'utf8').includes('start.mjs')
+      ? found
+      : null;
   } catch {
     return null;
   }
@@ -25,11 +28,15 @@ function alreadyRunning(): { pid: number; url: string } | null {
 async function firstFreePort(): Promise<number> {
   for (let port = PORT; port < PORT + PORTS_TRIED; port++) {
     const free = await new Promise<boolean>((resolve) => {
-      const probe = createServer().once('error', () => resolve(false)).listen(port, process.env.WHIRL_HOST ?? '127.0.0.1', () => probe.close(() => resolve(true)));
+      const probe = createServer()
+        .once('error', () => resolve(false))
+        .listen(port, process.env.WHIRL_HOST ?? '127.0.0.1', () => probe.close(() => resolve(true)));
     });
     if (free) return port;
   }
-  throw new Error(`No port from ${PORT} to ${PORT + PORTS_TRIED - 1} is free. Choose another with WHIRL_PORT=5000 ./whirl start`);
+  throw new Error(
+    `No port from ${PORT} to ${PORT + PORTS_TRIED - 1} is free. Choose another with WHIRL_PORT=5000 ./whirl start`,
+  );
 }
 
 const children: ChildProcess[] = [];
@@ -38,7 +45,11 @@ let stopping = false;
 
 function launch(name: string, file: string, env: Record<string, string>): Promise<string> {
   return new Promise((resolve, reject) => {
-    const child = spawn(process.execPath, [`${root}dist/${file}`], { env: { ...process.env, ...env }, stdio: ['ignore', 'pipe', 'pipe'], detached: true });
+    const child = spawn(process.execPath, [`${root}dist/${file}`], {
+      env: { ...process.env, ...env },
+      stdio: ['ignore', 'pipe', 'pipe'],
+      detached: true,
+    });
     children.push(child);
     let said = '';
     child.stdout.on('data', (text: Buffer) => resolve(text.toString().trim()));
@@ -50,7 +61,10 @@ function launch(name: string, file: string, env: Record<string, string>): Promis
       reject(new Error(`The ${name} ended at once (code ${code}). ${said.trim()}`));
       if (stopping) return;
       say(`The ${name} ended (code ${code}); starting it again.`);
-      setTimeout(() => !stopping && void launch(name, file, env).catch((error: Error) => say(error.message)), 1500);
+      setTimeout(
+        () => !stopping && void launch(name, file, env).catch((error: Error) => say(error.message)),
+        1500,
+      );
     });
   });
 }
@@ -101,8 +115,14 @@ try {
   writeFileSync(running, JSON.stringify({ pid: process.pid, url, database }), { mode: 0o600 });
   await launch('server', 'server.mjs', { DATABASE_URL: database, WHIRL_PORT: String(port) });
   if (process.env.WHIRL_MACHINE !== 'no') {
-    const machine = await launch('render machine', 'render-machine.mjs', { DATABASE_URL: database }).catch((error: Error) => error);
-    say(machine instanceof Error ? `No render machine: ${machine.message} Everything else works.` : 'One render machine is ready.');
+    const machine = await launch('render machine', 'render-machine.mjs', { DATABASE_URL: database }).catch(
+      (error: Error) => error,
+    );
+    say(
+      machine instanceof Error
+        ? `No render machine: ${machine.message} Everything else works.`
+        : 'One render machine is ready.',
+    );
   }
   if (port !== PORT) say(`Port ${PORT} is taken.`);
   say(`Whirl is at ${url}  (Ctrl+C ends it)`);

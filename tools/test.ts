@@ -1,1 +1,181 @@
-process.stdout.write("todo");
+import { spawnSync } from 'node:child_process';
+import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
+import pg from 'pg';
+import { startCluster, type Cluster } from './postgres';
+
+/** Runs every check, each in one line; a step that fails shows what it said. */
+
+const root = fileURLToPath(new URL('..', import.meta.url));
+const base = `${root}.whirl-test`;
+const bin = (name: string): string => `${root}node_modules/.bin/${name}`;
+const DATABASE = 'whirl_test';
+
+interface Step {
+  readonly name: string;
+  readonly command: string;
+  readonly args: readonly string[];
+  /** File in which the step leaves its counts. */
+  readonly report?: string;
+}
+
+interface Counts {
+  passed: number;
+  failed: number;
+  skipped: number;
+}
+
+const STEPS: readonly Step[] = [
+  { name: 'types of core alone', command: bin('tsc'), args: ['-p', 'core'] },
+  { name: 'types', command: bin('tsc'), args: ['-p', '.'] },
+  { name: 'lint', command: bin('eslint'), args: ['.', '--max-warnings', '0'] },
+  { name: 'format', command: bin('prettier'), args: ['--check', '--log-level', 'warn', '.'] },
+  {
+    name: 'imports',
+    command: bin('depcruise'),
+    args: [
+      'core',
+      'draw',
+      'web',
+      'server',
+      'render',
+      'demo',
+      'cli',
+      'tools',
+      '--config',
+      '.dependency-cruiser.cjs',
+      '--output-type',
+      'err',
+    ],
+  },
+  {
+    name: 'unit tests',
+    command: bin('vitest'),
+    args: ['run', '--project', 'unit', '--reporter=json', `--outputFile=${base}/unit.json`, '--reporter=dot'],
+    report: `${base}/unit.json`,
+  },
+  {
+    name: 'server tests',
+    command: bin('vitest'),
+    args: [
+      'run',
+      '--project',
+      'server',
+      '--reporter=json',
+      `--outputFile=${base}/server.json`,
+      '--reporter=dot',
+    ],
+    report: `${base}/server.json`,
+  },
+  {
+    name: 'end-to-end tests',
+    command: bin('playwright'),
+    args: ['test', '--config', 'e2e/playwright.config.ts'],
+    report: `${base}/e2e.json`,
+  },
+];
+
+function readCounts(path: string): Counts {
+  const report = JSON.parse(readFileSync(path, 'utf8')) as {
+    numPassedTests?: number;
+    numFailedTests?: number;
+    numPendingTests?: number;
+    stats?: { expected: number; unexpected: number; flaky: number; skipped: number };
+  };
+  if (report.stats)
+    return {
+      passed: report.stats.expected + report.stats.flaky,
+      failed: report.stats.unexpected,
+      skipped: report.stats.skipped,
+    };
+  return {
+    passed: report.numPassedTests ?? 0,
+    failed: report.numFailedTests ?? 0,
+    skipped: report.numPendingTests ?? 0,
+  };
+}
+
+const wanted = process.argv.slice(2);
+const steps =
+  wanted.length === 0 ? STEPS : STEPS.filter((step) => wanted.some((word) => step.name.includes(word)));
+if (steps.length === 0) {
+  console.log(
+    `There is no step "${wanted.join(' ')}". There are: ${STEPS.map((step) => step.name).join(', ')}.`,
+  );
+  process.exit(2);
+}
+
+rmSync(`${base}/unit.json`, { force: true });
+rmSync(`${base}/server.json`, { force: true });
+rmSync(`${base}/e2e.json`, { force: true });
+mkdirSync(base, { recursive: true });
+
+let cluster: Cluster | null = null;
+const counts: Counts = { passed: 0, failed: 0, skipped: 0 };
+let broken = false;
+try {
+  let server = process.env.DATABASE_URL;
+  if (!server) {
+    cluster = await startCluster(base);
+    server = cluster.url;
+  }
+  const admin = new pg.Client({ connectionString: server });
+  await admin.connect();
+  await admin.query(`drop database if exists ${DATABASE} with (force)`);
+  await admin.query(`create database ${DATABASE}`);
+  await admin.end();
+  const url = new URL(server);
+  url.pathname = `/${DATABASE}`;
+  const env = {
+    ...process.env,
+    DATABASE_URL: url.href,
+    WHIRL_TEST_BASE: base,
+    WHIRL_TEST_SERVER: server,
+    NODE_ENV: 'test',
+    FORCE_COLOR: '0',
+  };
+  for (const step of steps) {
+    const start = Date.now();
+    const result = spawnSync(step.command, step.args, {
+      cwd: root,
+      env,
+      encoding: 'utf8',
+      maxBuffer: 1 << 28,
+    });
+    const seconds = ((Date.now() - start) / 1000).toFixed(1);
+    const good = result.status === 0;
+    let line = '';
+    try {
+      const found = step.report
+        ? readCounts(step.report)
+        : { passed: good ? 1 : 0, failed: good ? 0 : 1, skipped: 0 };
+      counts.passed += found.passed;
+      counts.failed += found.failed;
+      counts.skipped += found.skipped;
+      if (step.report) line = `, ${found.passed} passed${found.failed ? `, ${found.failed} failed` : ''}`;
+      if (!good && found.failed === 0) counts.failed += 1;
+    } catch {
+      counts.failed += 1;
+    }
+    console.log(`${good ? 'ok    ' : 'FAILED'} ${step.name} (${seconds} s${line})`);
+    if (!good) {
+      broken = true;
+      console.log(
+        `${result.stdout ?? ''}\n${result.stderr ?? ''}${result.error ? String(result.error) : ''}`
+          .trim()
+          .slice(-12_000),
+      );
+    }
+  }
+} catch (error) {
+  broken = true;
+  counts.failed += 1;
+  console.log(`FAILED set-up: ${error instanceof Error ? error.message : String(error)}`);
+} finally {
+  cluster?.stop();
+}
+writeFileSync(`${base}/counts.json`, JSON.stringify(counts));
+console.log(
+  `${counts.passed} passed, ${counts.failed} failed${counts.skipped ? `, ${counts.skipped} skipped` : ''}`,
+);
+process.exit(broken || counts.passed === 0 ? 1 : 0);

@@ -1,5 +1,13 @@
 import { sortedKeys, type Extend, type Manner, type Track } from '../document';
-import { endSlope, fillRecord, MANNER_CURVE, MANNER_HOLD, MANNER_LINEAR, RECORD_SIZE, valueOfRecord } from './segment';
+import {
+  endSlope,
+  fillRecord,
+  MANNER_CURVE,
+  MANNER_HOLD,
+  MANNER_LINEAR,
+  RECORD_SIZE,
+  valueOfRecord,
+} from './segment';
 
 const MANNER_CODE: Record<Manner, number> = { hold: MANNER_HOLD, linear: MANNER_LINEAR, curve: MANNER_CURVE };
 
@@ -41,8 +49,14 @@ export function compileTrack(track: Track, component = 0): CompiledTrack {
   const count = keys.length;
   const column = (): Float64Array => new Float64Array(count);
   const out = {
-    count, frames: column(), values: column(), manners: new Uint8Array(count),
-    leftReach: column(), leftRise: column(), rightReach: column(), rightRise: column(),
+    count,
+    frames: column(),
+    values: column(),
+    manners: new Uint8Array(count),
+    leftReach: column(),
+    leftRise: column(),
+    rightReach: column(),
+    rightRise: column(),
   };
   keys.forEach(({ key }, i) => {
     out.frames[i] = key.frame;
@@ -62,8 +76,15 @@ export function compileTrack(track: Track, component = 0): CompiledTrack {
   });
   const slopeOf = (i: number, end: 'start' | 'finish'): number =>
     endSlope(
-      out.manners[i]!, out.frames[i + 1]! - out.frames[i]!, out.values[i]!, out.values[i + 1]!,
-      out.rightReach[i]!, out.rightRise[i]!, out.leftReach[i + 1]!, out.leftRise[i + 1]!, end,
+      out.manners[i]!,
+      out.frames[i + 1]! - out.frames[i]!,
+      out.values[i]!,
+      out.values[i + 1]!,
+      out.rightReach[i]!,
+      out.rightRise[i]!,
+      out.leftReach[i + 1]!,
+      out.leftRise[i + 1]!,
+      end,
     );
   return {
     ...out,
@@ -79,13 +100,33 @@ export function fillStretch(track: CompiledTrack, index: number, record: Float64
   const i = index;
   if (i >= track.count - 1) {
     const last = track.count - 1;
-    fillRecord(record, at, MANNER_HOLD, track.frames[last]!, track.values[last]!, 0, 0, Infinity, track.values[last]!, 0, 0);
+    fillRecord(
+      record,
+      at,
+      MANNER_HOLD,
+      track.frames[last]!,
+      track.values[last]!,
+      0,
+      0,
+      Infinity,
+      track.values[last]!,
+      0,
+      0,
+    );
     return;
   }
   fillRecord(
-    record, at, track.manners[i]!,
-    track.frames[i]!, track.values[i]!, track.rightReach[i]!, track.rightRise[i]!,
-    track.frames[i + 1]!, track.values[i + 1]!, track.leftReach[i + 1]!, track.leftRise[i + 1]!,
+    record,
+    at,
+    track.manners[i]!,
+    track.frames[i]!,
+    track.values[i]!,
+    track.rightReach[i]!,
+    track.rightRise[i]!,
+    track.frames[i + 1]!,
+    track.values[i + 1]!,
+    track.leftReach[i + 1]!,
+    track.leftRise[i + 1]!,
   );
 }
 

@@ -47,8 +47,14 @@ export function fillRecord(
   record: Float64Array,
   at: number,
   manner: number,
-  t0: number, v0: number, reach1: number, rise1: number,
-  t1: number, v1: number, reach2: number, rise2: number,
+  t0: number,
+  v0: number,
+  reach1: number,
+  rise1: number,
+  t1: number,
+  v1: number,
+  reach2: number,
+  rise2: number,
 ): void {
   const dt = t1 - t0;
   const w = dt > 0 ? 1 / dt : 0;
@@ -91,8 +97,13 @@ export function valueOfRecord(record: Float64Array, at: number, frame: number): 
  */
 export function endSlope(
   manner: number,
-  dt: number, v0: number, v1: number,
-  reach1: number, rise1: number, reach2: number, rise2: number,
+  dt: number,
+  v0: number,
+  v1: number,
+  reach1: number,
+  rise1: number,
+  reach2: number,
+  rise2: number,
   end: 'start' | 'finish',
 ): number {
   if (manner === MANNER_HOLD || dt <= 0) return 0;

@@ -41,38 +41,143 @@ export const ANGLE_LIMIT = 1e7;
 type Numeric = Partial<ChannelSpec> & Pick<ChannelSpec, 'path' | 'group' | 'label' | 'help'>;
 
 function number(spec: Numeric): ChannelSpec {
-  return { kind: 'number', quantity: 'none', initial: 0, min: -1e9, max: 1e9, animatable: true, step: 0.01, ...spec };
+  return {
+    kind: 'number',
+    quantity: 'none',
+    initial: 0,
+    min: -1e9,
+    max: 1e9,
+    animatable: true,
+    step: 0.01,
+    ...spec,
+  };
 }
 
 function axes(spec: Omit<Numeric, 'path'> & { path: string }): ChannelSpec[] {
   return (['x', 'y', 'z'] as const).map((axis) => number({ ...spec, path: `${spec.path}.${axis}`, axis }));
 }
 
-function size(path: string, label: string, initial: number, help: string, group: ChannelGroup = 'Shape'): ChannelSpec {
+function size(
+  path: string,
+  label: string,
+  initial: number,
+  help: string,
+  group: ChannelGroup = 'Shape',
+): ChannelSpec {
   return number({ path, group, label, quantity: 'length', initial, min: 0, max: LENGTH_LIMIT, help });
 }
 
 /** Shared by every part. */
 export const PLACE_CHANNELS: readonly ChannelSpec[] = [
-  ...axes({ path: 'location', group: 'Place', label: 'Location', quantity: 'length', min: -LENGTH_LIMIT, max: LENGTH_LIMIT, help: 'Where the part is, measured in its parent.' }),
-  ...axes({ path: 'rotation', group: 'Place', label: 'Rotation', quantity: 'angle', min: -ANGLE_LIMIT, max: ANGLE_LIMIT, step: 0.5, help: 'Turn about its pivot. Whole turns are kept: 720 is two turns.' }),
-  ...axes({ path: 'scale', group: 'Place', label: 'Scale', initial: 1, min: -1e6, max: 1e6, help: 'Size factor along its own axes.' }),
-  ...axes({ path: 'pivot', group: 'Place', label: 'Pivot', quantity: 'length', min: -LENGTH_LIMIT, max: LENGTH_LIMIT, help: 'The point the part turns and grows about, in its own measure.' }),
-  ...axes({ path: 'rest', group: 'Place', label: 'Rest turn', quantity: 'angle', min: -360, max: 360, step: 0.5, animatable: false, help: 'How the part lies before any animation.' }),
+  ...axes({
+    path: 'location',
+    group: 'Place',
+    label: 'Location',
+    quantity: 'length',
+    min: -LENGTH_LIMIT,
+    max: LENGTH_LIMIT,
+    help: 'Where the part is, measured in its parent.',
+  }),
+  ...axes({
+    path: 'rotation',
+    group: 'Place',
+    label: 'Rotation',
+    quantity: 'angle',
+    min: -ANGLE_LIMIT,
+    max: ANGLE_LIMIT,
+    step: 0.5,
+    help: 'Turn about its pivot. Whole turns are kept: 720 is two turns.',
+  }),
+  ...axes({
+    path: 'scale',
+    group: 'Place',
+    label: 'Scale',
+    initial: 1,
+    min: -1e6,
+    max: 1e6,
+    help: 'Size factor along its own axes.',
+  }),
+  ...axes({
+    path: 'pivot',
+    group: 'Place',
+    label: 'Pivot',
+    quantity: 'length',
+    min: -LENGTH_LIMIT,
+    max: LENGTH_LIMIT,
+    help: 'The point the part turns and grows about, in its own measure.',
+  }),
+  ...axes({
+    path: 'rest',
+    group: 'Place',
+    label: 'Rest turn',
+    quantity: 'angle',
+    min: -360,
+    max: 360,
+    step: 0.5,
+    animatable: false,
+    help: 'How the part lies before any animation.',
+  }),
 ];
 
 const VISIBILITY_CHANNELS: readonly ChannelSpec[] = [
-  { path: 'visible', group: 'Visibility', label: 'Visible', kind: 'switch', quantity: 'none', initial: 1, min: 0, max: 1, animatable: true, step: 1, help: 'Shown or hidden, with everything below it.' },
+  {
+    path: 'visible',
+    group: 'Visibility',
+    label: 'Visible',
+    kind: 'switch',
+    quantity: 'none',
+    initial: 1,
+    min: 0,
+    max: 1,
+    animatable: true,
+    step: 1,
+    help: 'Shown or hidden, with everything below it.',
+  },
 ];
 
-const OPACITY: ChannelSpec = number({ path: 'opacity', group: 'Visibility', label: 'Opacity', initial: 1, min: 0, max: 1, step: 0.005, help: '1 is solid, 0 cannot be seen.' });
+const OPACITY: ChannelSpec = number({
+  path: 'opacity',
+  group: 'Visibility',
+  label: 'Opacity',
+  initial: 1,
+  min: 0,
+  max: 1,
+  step: 0.005,
+  help: '1 is solid, 0 cannot be seen.',
+});
 
-function colour(path: string, group: ChannelGroup, label: string, initial: [number, number, number], help: string): ChannelSpec {
-  return { path, group, label, kind: 'colour', quantity: 'none', initial, min: 0, max: 1, animatable: true, step: 0.01, help };
+function colour(
+  path: string,
+  group: ChannelGroup,
+  label: string,
+  initial: [number, number, number],
+  help: string,
+): ChannelSpec {
+  return {
+    path,
+    group,
+    label,
+    kind: 'colour',
+    quantity: 'none',
+    initial,
+    min: 0,
+    max: 1,
+    animatable: true,
+    step: 0.01,
+    help,
+  };
 }
 
 const STRENGTH = (initial: number, max: number): ChannelSpec =>
-  number({ path: 'strength', group: 'Light', label: 'Strength', initial, min: 0, max, help: 'How bright the light is.' });
+  number({
+    path: 'strength',
+    group: 'Light',
+    label: 'Strength',
+    initial,
+    min: 0,
+    max,
+    help: 'How bright the light is.',
+  });
 
 export const PART_KINDS = ['solid', 'hub', 'camera', 'sun', 'sky', 'point'] as const;
 export type PartKind = (typeof PART_KINDS)[number];
@@ -81,7 +186,19 @@ export type PartKind = (typeof PART_KINDS)[number];
 const PART_KIND_CHANNELS: Record<PartKind, readonly ChannelSpec[]> = {
   solid: [OPACITY],
   hub: [],
-  camera: [number({ path: 'lens', group: 'Camera', label: 'Lens', initial: 35, min: 4, max: 1200, step: 0.1, unit: 'mm', help: 'Focal length for a picture 36 mm wide: 35 sees 54 degrees across.' })],
+  camera: [
+    number({
+      path: 'lens',
+      group: 'Camera',
+      label: 'Lens',
+      initial: 35,
+      min: 4,
+      max: 1200,
+      step: 0.1,
+      unit: 'mm',
+      help: 'Focal length for a picture 36 mm wide: 35 sees 54 degrees across.',
+    }),
+  ],
   sun: [STRENGTH(3, 100), colour('light', 'Light', 'Colour', [1, 0.93, 0.82], 'Colour of the light.')],
   sky: [
     STRENGTH(1, 100),
@@ -99,23 +216,90 @@ export const SHAPE_KINDS = ['box', 'ball', 'cylinder', 'torus', 'gear'] as const
 export type ShapeKind = (typeof SHAPE_KINDS)[number];
 
 const SHAPE_CHANNELS: Record<ShapeKind, readonly ChannelSpec[]> = {
-  box: [size('width', 'Width', 1, 'Along x.'), size('height', 'Height', 1, 'Along y.'), size('depth', 'Depth', 1, 'Along z.')],
+  box: [
+    size('width', 'Width', 1, 'Along x.'),
+    size('height', 'Height', 1, 'Along y.'),
+    size('depth', 'Depth', 1, 'Along z.'),
+  ],
   ball: [
     size('radius', 'Radius', 0.5, 'From the middle to the surface.'),
-    number({ path: 'span', group: 'Shape', label: 'Span', quantity: 'angle', initial: 180, min: 1, max: 180, step: 0.5, help: 'How far the ball reaches up from its lowest point: 180 is whole, 90 a bowl.' }),
+    number({
+      path: 'span',
+      group: 'Shape',
+      label: 'Span',
+      quantity: 'angle',
+      initial: 180,
+      min: 1,
+      max: 180,
+      step: 0.5,
+      help: 'How far the ball reaches up from its lowest point: 180 is whole, 90 a bowl.',
+    }),
   ],
   cylinder: [
     size('radius', 'Radius', 0.5, 'At the bottom.'),
     size('topRadius', 'Top radius', 0.5, 'At the top: 0 makes a cone.'),
     size('height', 'Height', 1, 'Along y.'),
-    number({ path: 'sides', group: 'Shape', label: 'Sides', initial: 48, min: 3, max: 256, whole: true, step: 0.2, help: 'Flat faces round it.' }),
-    number({ path: 'sweep', group: 'Shape', label: 'Sweep', quantity: 'angle', initial: 360, min: 1, max: 360, step: 0.5, help: 'How far round it goes: 360 is whole, less leaves a wedge.' }),
+    number({
+      path: 'sides',
+      group: 'Shape',
+      label: 'Sides',
+      initial: 48,
+      min: 3,
+      max: 256,
+      whole: true,
+      step: 0.2,
+      help: 'Flat faces round it.',
+    }),
+    number({
+      path: 'sweep',
+      group: 'Shape',
+      label: 'Sweep',
+      quantity: 'angle',
+      initial: 360,
+      min: 1,
+      max: 360,
+      step: 0.5,
+      help: 'How far round it goes: 360 is whole, less leaves a wedge.',
+    }),
   ],
-  torus: [size('radius', 'Radius', 0.5, 'From the middle of the ring to the middle of its tube.'), size('tube', 'Tube', 0.1, 'Radius of the tube.')],
+  torus: [
+    size('radius', 'Radius', 0.5, 'From the middle of the ring to the middle of its tube.'),
+    size('tube', 'Tube', 0.1, 'Radius of the tube.'),
+  ],
   gear: [
-    number({ path: 'teeth', group: 'Shape', label: 'Teeth', initial: 24, min: 6, max: 400, whole: true, step: 0.2, help: 'Number of teeth.' }),
-    number({ path: 'module', group: 'Shape', label: 'Module', quantity: 'length', initial: 0.05, min: 0.0001, max: 1000, step: 0.001, help: 'Pitch diameter divided by teeth: meshing gears share it.' }),
-    number({ path: 'pressure', group: 'Shape', label: 'Pressure angle', quantity: 'angle', initial: 20, min: 10, max: 30, step: 0.1, help: 'Slope of the tooth flank; 20 degrees in ISO 53.' }),
+    number({
+      path: 'teeth',
+      group: 'Shape',
+      label: 'Teeth',
+      initial: 24,
+      min: 6,
+      max: 400,
+      whole: true,
+      step: 0.2,
+      help: 'Number of teeth.',
+    }),
+    number({
+      path: 'module',
+      group: 'Shape',
+      label: 'Module',
+      quantity: 'length',
+      initial: 0.05,
+      min: 0.0001,
+      max: 1000,
+      step: 0.001,
+      help: 'Pitch diameter divided by teeth: meshing gears share it.',
+    }),
+    number({
+      path: 'pressure',
+      group: 'Shape',
+      label: 'Pressure angle',
+      quantity: 'angle',
+      initial: 20,
+      min: 10,
+      max: 30,
+      step: 0.1,
+      help: 'Slope of the tooth flank; 20 degrees in ISO 53.',
+    }),
     size('thickness', 'Thickness', 0.1, 'Along its axis, z.'),
     size('bore', 'Bore', 0.1, 'Radius of the hole in the middle.'),
   ],
@@ -123,9 +307,33 @@ const SHAPE_CHANNELS: Record<ShapeKind, readonly ChannelSpec[]> = {
 
 export const LOOK_CHANNELS: readonly ChannelSpec[] = [
   colour('colour', 'Look', 'Colour', [0.5, 0.5, 0.5], 'Colour of the surface.'),
-  number({ path: 'glow', group: 'Look', label: 'Glow', min: 0, max: 100, help: 'How strongly the surface shines by itself.' }),
-  number({ path: 'metallic', group: 'Look', label: 'Metal', min: 0, max: 1, step: 0.005, help: '1 is bare metal, 0 is paint, wood or cloth.' }),
-  number({ path: 'roughness', group: 'Look', label: 'Roughness', initial: 0.6, min: 0, max: 1, step: 0.005, help: '0 is polished, 1 is dull.' }),
+  number({
+    path: 'glow',
+    group: 'Look',
+    label: 'Glow',
+    min: 0,
+    max: 100,
+    help: 'How strongly the surface shines by itself.',
+  }),
+  number({
+    path: 'metallic',
+    group: 'Look',
+    label: 'Metal',
+    min: 0,
+    max: 1,
+    step: 0.005,
+    help: '1 is bare metal, 0 is paint, wood or cloth.',
+  }),
+  number({
+    path: 'roughness',
+    group: 'Look',
+    label: 'Roughness',
+    initial: 0.6,
+    min: 0,
+    max: 1,
+    step: 0.005,
+    help: '0 is polished, 1 is dull.',
+  }),
 ];
 
 const partTables = new Map<PartKind, readonly ChannelSpec[]>(
@@ -144,5 +352,15 @@ export function shapeChannels(kind: ShapeKind): readonly ChannelSpec[] {
 
 /** The one channel of a dial with the given limits. */
 export function dialChannels(dial: { quantity: Quantity; min: number; max: number }): readonly ChannelSpec[] {
-  return [number({ path: 'value', group: 'Dial', label: 'Value', quantity: dial.quantity, min: dial.min, max: dial.max, help: 'A named value of the shot that any formula can read.' })];
+  return [
+    number({
+      path: 'value',
+      group: 'Dial',
+      label: 'Value',
+      quantity: dial.quantity,
+      min: dial.min,
+      max: dial.max,
+      help: 'A named value of the shot that any formula can read.',
+    }),
+  ];
 }

@@ -31,7 +31,8 @@ function at(json: unknown, path: readonly PropertyKey[]): unknown {
 
 function fromIssue(json: unknown, issue: z.core.$ZodIssue): DocumentProblem {
   const found = at(json, issue.path);
-  const message = issue.code === 'unrecognized_keys' ? issue.message : `${shown(found)} is not allowed: ${issue.message}`;
+  const message =
+    issue.code === 'unrecognized_keys' ? issue.message : `${shown(found)} is not allowed: ${issue.message}`;
   return { code: `schema.${issue.code}`, path: issue.path.map(String).join('/'), message };
 }
 
@@ -53,7 +54,8 @@ export function parseShot(json: unknown): ParsedShot {
       ],
     };
   const parsed = shotSchema.safeParse(json);
-  if (!parsed.success) return { ok: false, problems: parsed.error.issues.slice(0, 50).map((issue) => fromIssue(json, issue)) };
+  if (!parsed.success)
+    return { ok: false, problems: parsed.error.issues.slice(0, 50).map((issue) => fromIssue(json, issue)) };
   const problems = checkStructure(parsed.data);
   return problems.length > 0 ? { ok: false, problems } : { ok: true, shot: parsed.data };
 }
@@ -65,33 +67,60 @@ export function checkStructure(shot: Shot): DocumentProblem[] {
     if (problems.length < 50) problems.push({ code, path, message });
   };
   const { first, last, camera } = shot.setup;
-  if (last < first) add('range.reversed', 'setup/last', `${last} is before the first frame, ${first}: the last frame must not be smaller.`);
+  if (last < first)
+    add(
+      'range.reversed',
+      'setup/last',
+      `${last} is before the first frame, ${first}: the last frame must not be smaller.`,
+    );
   else if (last - first + 1 > RANGE_LIMIT)
     add('range.long', 'setup/last', `${last - first + 1} frames are too many: at most ${RANGE_LIMIT}.`);
-  if (camera !== null && shot.parts[camera]?.kind !== 'camera') add('camera.missing', 'setup/camera', `${camera} is no camera of this shot.`);
+  if (camera !== null && shot.parts[camera]?.kind !== 'camera')
+    add('camera.missing', 'setup/camera', `${camera} is no camera of this shot.`);
 
   const names = new Map<string, string>();
   for (const [id, part] of Object.entries(shot.parts)) {
     const path = `parts/${id}`;
     const taken = names.get(part.name);
-    if (taken !== undefined) add('name.taken', `${path}/name`, `"${part.name}" is already the name of another part: names are unique in a shot.`);
+    if (taken !== undefined)
+      add(
+        'name.taken',
+        `${path}/name`,
+        `"${part.name}" is already the name of another part: names are unique in a shot.`,
+      );
     names.set(part.name, id);
-    if (part.parent !== null && !shot.parts[part.parent]) add('parent.missing', `${path}/parent`, `${part.parent} is not in this shot.`);
-    if (part.parent !== null && inParentLoop(shot, id)) add('parent.loop', `${path}/parent`, `"${part.name}" cannot hang below itself.`);
+    if (part.parent !== null && !shot.parts[part.parent])
+      add('parent.missing', `${path}/parent`, `${part.parent} is not in this shot.`);
+    if (part.parent !== null && inParentLoop(shot, id))
+      add('parent.loop', `${path}/parent`, `"${part.name}" cannot hang below itself.`);
     if (part.kind === 'solid') {
-      if (part.shape === null || !shot.shapes[part.shape]) add('shape.missing', `${path}/shape`, `"${part.name}" needs a shape of this shot, ${part.shape ?? 'none'} is given.`);
-      if (part.look === null || !shot.looks[part.look]) add('look.missing', `${path}/look`, `"${part.name}" needs a look of this shot, ${part.look ?? 'none'} is given.`);
-    } else if (part.shape !== null || part.look !== null) add('shape.unwanted', path, `A ${part.kind} has no shape and no look.`);
+      if (part.shape === null || !shot.shapes[part.shape])
+        add(
+          'shape.missing',
+          `${path}/shape`,
+          `"${part.name}" needs a shape of this shot, ${part.shape ?? 'none'} is given.`,
+        );
+      if (part.look === null || !shot.looks[part.look])
+        add(
+          'look.missing',
+          `${path}/look`,
+          `"${part.name}" needs a look of this shot, ${part.look ?? 'none'} is given.`,
+        );
+    } else if (part.shape !== null || part.look !== null)
+      add('shape.unwanted', path, `A ${part.kind} has no shape and no look.`);
   }
   const dialNames = new Set<string>();
   for (const [id, dial] of Object.entries(shot.dials)) {
-    if (dialNames.has(dial.name)) add('name.taken', `dials/${id}/name`, `"${dial.name}" is already the name of another dial.`);
+    if (dialNames.has(dial.name))
+      add('name.taken', `dials/${id}/name`, `"${dial.name}" is already the name of another dial.`);
     dialNames.add(dial.name);
-    if (dial.max < dial.min) add('dial.limits', `dials/${id}/max`, `${dial.max} is below the smallest value, ${dial.min}.`);
+    if (dial.max < dial.min)
+      add('dial.limits', `dials/${id}/max`, `${dial.max} is below the smallest value, ${dial.min}.`);
   }
   for (const table of ['parts', 'shapes', 'looks', 'dials'] as const)
     for (const id of Object.keys(shot[table])) {
-      if (tableOf(id) !== table) add('id.table', `${table}/${id}`, `The id ${id} does not belong among the ${table}.`);
+      if (tableOf(id) !== table)
+        add('id.table', `${table}/${id}`, `The id ${id} does not belong among the ${table}.`);
       else checkOwner(shot, table, id, add);
     }
   return problems;
@@ -126,31 +155,52 @@ function checkOwner(shot: Shot, table: OwnerTable, id: string, add: Add): void {
     const where = `${base}/tracks/${path}`;
     const spec = specs.get(path);
     if (!spec?.animatable) {
-      add('channel.unknown', where, spec ? `"${path}" cannot be keyed.` : `There is no channel "${path}" here.`);
+      add(
+        'channel.unknown',
+        where,
+        spec ? `"${path}" cannot be keyed.` : `There is no channel "${path}" here.`,
+      );
       continue;
     }
     if (Object.keys(track.keys).length === 0) add('track.empty', where, 'A track needs at least one key.');
     for (const [keyId, key] of Object.entries(track.keys)) {
       const reason = refuseValue(spec, key.value);
       if (reason) add('value.range', `${where}/keys/${keyId}/value`, reason);
-      if (spec.kind === 'colour' && (key.left?.rise || key.right?.rise)) add('key.handle', `${where}/keys/${keyId}`, 'The handles of a colour have a reach, but no rise.');
-      if (spec.kind === 'switch' && key.manner !== 'hold') add('key.manner', `${where}/keys/${keyId}/manner`, 'A switch always holds.');
+      if (spec.kind === 'colour' && (key.left?.rise || key.right?.rise))
+        add('key.handle', `${where}/keys/${keyId}`, 'The handles of a colour have a reach, but no rise.');
+      if (spec.kind === 'switch' && key.manner !== 'hold')
+        add('key.manner', `${where}/keys/${keyId}/manner`, 'A switch always holds.');
     }
   }
   for (const path of Object.keys(owner.links)) {
     const spec = specs.get(path);
-    if (!spec?.animatable) add('channel.unknown', `${base}/links/${path}`, spec ? `"${path}" cannot be linked.` : `There is no channel "${path}" here.`);
-    else if (spec.kind === 'colour') add('link.colour', `${base}/links/${path}`, 'A colour cannot be linked to a number yet: key it instead.');
+    if (!spec?.animatable)
+      add(
+        'channel.unknown',
+        `${base}/links/${path}`,
+        spec ? `"${path}" cannot be linked.` : `There is no channel "${path}" here.`,
+      );
+    else if (spec.kind === 'colour')
+      add(
+        'link.colour',
+        `${base}/links/${path}`,
+        'A colour cannot be linked to a number yet: key it instead.',
+      );
   }
 }
 
 /** Why a value may not stand in a channel, or `null` when it may. */
 export function refuseValue(spec: ChannelSpec, value: Value): string | null {
-  if (spec.kind === 'colour') return typeof value === 'number' ? `${value} is no colour: ${spec.label} takes red, green and blue.` : null;
+  if (spec.kind === 'colour')
+    return typeof value === 'number'
+      ? `${value} is no colour: ${spec.label} takes red, green and blue.`
+      : null;
   if (typeof value !== 'number') return `${spec.label} takes one number, not a colour.`;
   if (!Number.isFinite(value)) return `${spec.label} must be a finite number.`;
-  if (spec.kind === 'switch' && value !== 0 && value !== 1) return `${spec.label} is a switch: ${value} must be 0 or 1.`;
-  if (value < spec.min || value > spec.max) return `${spec.label} ${value} is out of range: ${spec.min} to ${spec.max} is allowed.`;
+  if (spec.kind === 'switch' && value !== 0 && value !== 1)
+    return `${spec.label} is a switch: ${value} must be 0 or 1.`;
+  if (value < spec.min || value > spec.max)
+    return `${spec.label} ${value} is out of range: ${spec.min} to ${spec.max} is allowed.`;
   if (spec.whole && !Number.isInteger(value)) return `${spec.label} ${value} must be a whole number.`;
   return null;
 }

@@ -3,7 +3,12 @@ import type { Link, Owner, Part, Shot, Track, Value } from './schema';
 
 export type OwnerTable = 'parts' | 'shapes' | 'looks' | 'dials';
 
-const TABLE_OF_PREFIX: Record<string, OwnerTable> = { prt: 'parts', shp: 'shapes', lok: 'looks', dia: 'dials' };
+const TABLE_OF_PREFIX: Record<string, OwnerTable> = {
+  prt: 'parts',
+  shp: 'shapes',
+  lok: 'looks',
+  dia: 'dials',
+};
 
 /** The table of the document in which an id lives, told by its prefix. */
 export function tableOf(id: string): OwnerTable | null {
@@ -91,7 +96,9 @@ export function linkOf(shot: Shot, address: string): Link | null {
 
 /** Every part whose shape or look is `id`. */
 export function usersOf(shot: Shot, id: string): string[] {
-  return Object.keys(shot.parts).filter((key) => shot.parts[key]?.shape === id || shot.parts[key]?.look === id);
+  return Object.keys(shot.parts).filter(
+    (key) => shot.parts[key]?.shape === id || shot.parts[key]?.look === id,
+  );
 }
 
 /** Name to show for an owner: a part's, look's or dial's own, a shape's after the first part that has it. */

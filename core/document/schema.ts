@@ -15,7 +15,10 @@ const name = z
   .string()
   .max(NAME_LIMIT, `at most ${NAME_LIMIT} characters`)
   .refine((text) => text.trim() === text && text.length > 0, 'must not be empty or begin or end with a space')
-  .refine((text) => !/["\\\p{Cc}]/u.test(text), 'must not contain quotation marks, backslashes or control characters');
+  .refine(
+    (text) => !/["\\\p{Cc}]/u.test(text),
+    'must not contain quotation marks, backslashes or control characters',
+  );
 
 const id = z.string().regex(/^(prt|shp|lok|dia|key)_[A-Za-z0-9_-]{1,40}$/, 'must be an id such as prt_a1');
 const colour = z.tuple([z.number().min(0).max(1), z.number().min(0).max(1), z.number().min(0).max(1)]);
@@ -24,7 +27,10 @@ const frame = z.number().min(-FRAME_LIMIT).max(FRAME_LIMIT);
 
 const handle = z.strictObject({
   /** Frames towards the neighbouring key. */
-  reach: z.number().min(0).max(FRAME_LIMIT * 2),
+  reach: z
+    .number()
+    .min(0)
+    .max(FRAME_LIMIT * 2),
   /** Value units above the key's value at the handle's end. */
   rise: z.number(),
 });
@@ -89,7 +95,10 @@ export const setupSchema = z.strictObject({
   height: z.number().int().min(16).max(8192),
   rate: z
     .strictObject({ num: z.number().int().min(1).max(1_000_000), den: z.number().int().min(1).max(10_000) })
-    .refine((rate) => rate.num / rate.den >= 1 && rate.num / rate.den <= 240, 'must lie between 1 and 240 frames per second'),
+    .refine(
+      (rate) => rate.num / rate.den >= 1 && rate.num / rate.den <= 240,
+      'must lie between 1 and 240 frames per second',
+    ),
   first: z.number().int().min(-FRAME_LIMIT).max(FRAME_LIMIT),
   last: z.number().int().min(-FRAME_LIMIT).max(FRAME_LIMIT),
   /** Unit in which lengths are shown and plain numbers are read; the document keeps metres. */

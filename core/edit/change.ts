@@ -34,7 +34,9 @@ function replaceAt(node: unknown, path: readonly string[], depth: number, after:
     return { ...record, [key]: after };
   }
   if (typeof record[key] !== 'object' || record[key] === null)
-    throw new RangeError(`Nothing stands at ${path.slice(0, depth + 1).join('/')}: the change does not fit this document.`);
+    throw new RangeError(
+      `Nothing stands at ${path.slice(0, depth + 1).join('/')}: the change does not fit this document.`,
+    );
   return { ...record, [key]: replaceAt(record[key], path, depth + 1, after) };
 }
 
@@ -62,7 +64,9 @@ export function apply(shot: Shot, change: Change): Shot {
 export function invert(change: Change): Change {
   return {
     label: change.label,
-    patches: [...change.patches].reverse().map(({ path, before, after }) => ({ path, before: after, after: before })),
+    patches: [...change.patches]
+      .reverse()
+      .map(({ path, before, after }) => ({ path, before: after, after: before })),
   };
 }
 

@@ -5,7 +5,24 @@ import { compile, Evaluator } from '../evaluate';
 import { NameTable, textOfLink } from '../formula';
 import { emptyShot, randomShot } from '../testing/random-shot';
 import {
-  addPart, apply, compose, invert, keyAt, keyChannels, linkedCopy, moveKeys, removeKeys, removeParts, renamePart, reparent, setExtend, setLink, setStretch, setValues, type Change, type KeyAddress,
+  addPart,
+  apply,
+  compose,
+  invert,
+  keyAt,
+  keyChannels,
+  linkedCopy,
+  moveKeys,
+  removeKeys,
+  removeParts,
+  renamePart,
+  reparent,
+  setExtend,
+  setLink,
+  setStretch,
+  setValues,
+  type Change,
+  type KeyAddress,
 } from './index';
 
 const seeded = (): (() => number) => {
@@ -15,7 +32,13 @@ const seeded = (): (() => number) => {
 
 /** A random edit as a function of the shot it is made on. */
 const edit: fc.Arbitrary<(shot: Shot, random: () => number) => Change | null> = fc
-  .record({ kind: fc.integer({ min: 0, max: 10 }), which: fc.nat(), frame: fc.integer({ min: -5, max: 60 }), value: fc.double({ min: -90, max: 90, noNaN: true }), by: fc.integer({ min: -9, max: 9 }) })
+  .record({
+    kind: fc.integer({ min: 0, max: 10 }),
+    which: fc.nat(),
+    frame: fc.integer({ min: -5, max: 60 }),
+    value: fc.double({ min: -90, max: 90, noNaN: true }),
+    by: fc.integer({ min: -9, max: 9 }),
+  })
   .map(({ kind, which, frame, value, by }) => (shot, random) => {
     const ids = Object.keys(shot.parts);
     const id = ids[which % Math.max(1, ids.length)];
@@ -23,19 +46,46 @@ const edit: fc.Arbitrary<(shot: Shot, random: () => number) => Change | null> = 
     const path = ['location.x', 'rotation.z', 'scale.y'][which % 3]!;
     const address = `${id}/${path}`;
     const track = trackOf(shot, address);
-    const keys: KeyAddress[] = track ? sortedKeys(track).filter((_, i) => i % 2 === which % 2).map((key) => ({ address, key: key.id })) : [];
+    const keys: KeyAddress[] = track
+      ? sortedKeys(track)
+          .filter((_, i) => i % 2 === which % 2)
+          .map((key) => ({ address, key: key.id }))
+      : [];
     switch (kind) {
-      case 0: return setValues(shot, [[address, value]]);
-      case 1: return keyChannels(shot, frame, [[address, value], [`${id}/location.y`, value]], random);
-      case 2: return removeKeys(shot, keys);
-      case 3: return moveKeys(shot, keys, by);
-      case 4: return setStretch(shot, keys, (['hold', 'linear', 'smooth', 'ease', 'ease-in', 'ease-out', 'ease-in-out'] as const)[which % 7]!);
-      case 5: return setLink(shot, address, which % 4 === 0 ? null : 'own * 2 + time / 1s * 1m +');
-      case 6: return addPart(shot, { kind: which % 2 ? 'solid' : 'camera', name: 'Box' }, random).change;
-      case 7: return ids.length > 1 ? removeParts(shot, [id]) : null;
-      case 8: return renamePart(shot, id, `Part ${which}-${frame}`);
-      case 9: return setExtend(shot, address, 'after', 'repeat-adding');
-      default: return linkedCopy(shot, id, random).change;
+      case 0:
+        return setValues(shot, [[address, value]]);
+      case 1:
+        return keyChannels(
+          shot,
+          frame,
+          [
+            [address, value],
+            [`${id}/location.y`, value],
+          ],
+          random,
+        );
+      case 2:
+        return removeKeys(shot, keys);
+      case 3:
+        return moveKeys(shot, keys, by);
+      case 4:
+        return setStretch(
+          shot,
+          keys,
+          (['hold', 'linear', 'smooth', 'ease', 'ease-in', 'ease-out', 'ease-in-out'] as const)[which % 7]!,
+        );
+      case 5:
+        return setLink(shot, address, which % 4 === 0 ? null : 'own * 2 + time / 1s * 1m +');
+      case 6:
+        return addPart(shot, { kind: which % 2 ? 'solid' : 'camera', name: 'Box' }, random).change;
+      case 7:
+        return ids.length > 1 ? removeParts(shot, [id]) : null;
+      case 8:
+        return renamePart(shot, id, `Part ${which}-${frame}`);
+      case 9:
+        return setExtend(shot, address, 'after', 'repeat-adding');
+      default:
+        return linkedCopy(shot, id, random).change;
     }
   });
 
@@ -61,7 +111,10 @@ describe('laws of edits', () => {
           shot = apply(shot, invert(done[i]!));
           expect(shot).toEqual(states[i]);
         }
-        const whole = done.reduce((all, change) => compose(all, change), { label: '', patches: [] } as Change);
+        const whole = done.reduce((all, change) => compose(all, change), {
+          label: '',
+          patches: [],
+        } as Change);
         expect(apply(start, whole)).toEqual(states.at(-1));
         expect(apply(states.at(-1)!, invert(whole))).toEqual(start);
         // A change survives being stored as JSON.
@@ -77,7 +130,17 @@ describe('laws of edits', () => {
     fc.assert(
       fc.property(randomShot, fc.nat(), fc.nat(), (base, a, b) => {
         // Uniform scales, so that no shear can come up.
-        const parts = Object.fromEntries(Object.entries(base.parts).map(([id, part]) => [id, { ...part, tracks: {}, links: {}, values: { ...part.values, 'scale.x': 1, 'scale.y': 1, 'scale.z': 1 } }]));
+        const parts = Object.fromEntries(
+          Object.entries(base.parts).map(([id, part]) => [
+            id,
+            {
+              ...part,
+              tracks: {},
+              links: {},
+              values: { ...part.values, 'scale.x': 1, 'scale.y': 1, 'scale.z': 1 },
+            },
+          ]),
+        );
         const shot = { ...base, parts };
         const ids = Object.keys(parts);
         const id = ids[a % ids.length]!;
@@ -109,7 +172,8 @@ describe('keys', () => {
     const { change, id } = addPart(emptyShot(), { kind: 'hub', name: 'A' }, seeded());
     return { shot: apply(emptyShot(), change), address: `${id}/location.x` };
   };
-  const key = (shot: Shot, address: string, frame: number, value: number): Shot => apply(shot, keyChannels(shot, frame, [[address, value]]));
+  const key = (shot: Shot, address: string, frame: number, value: number): Shot =>
+    apply(shot, keyChannels(shot, frame, [[address, value]]));
   const value = (shot: Shot, address: string, frame: number): number => {
     const evaluator = new Evaluator(compile(shot));
     evaluator.evaluate(frame);
@@ -142,7 +206,10 @@ describe('keys', () => {
     expect(trackOf(s, address)).toBeNull();
     expect(value(s, address, 1)).toBe(42);
   });
-  it.each([['value', () => keyChannels(start().shot, 1, [['prt_x/location.x', 1]]), 'no channel'], ['frame', () => keyChannels(start().shot, 2e6, []), 'out of range']])('refuses a bad %s', (_, run, words) => {
+  it.each([
+    ['value', () => keyChannels(start().shot, 1, [['prt_x/location.x', 1]]), 'no channel'],
+    ['frame', () => keyChannels(start().shot, 2e6, []), 'out of range'],
+  ])('refuses a bad %s', (_, run, words) => {
     expect(run).toThrow(words);
   });
 });
@@ -155,9 +222,14 @@ it('renaming a part keeps the links that read it; deleting keeps their text', ()
   shot = apply(shot, setLink(shot, address, '-Pinion.rotation.z / 2'));
   const pinion = Object.keys(shot.parts)[0]!;
   const renamed = apply(shot, renamePart(shot, pinion, 'Hand crank'));
-  expect(textOfLink(new NameTable(renamed), renamed.parts[added.id]!.links['rotation.z']!)).toBe('-"Hand crank".rotation.z / 2');
+  expect(textOfLink(new NameTable(renamed), renamed.parts[added.id]!.links['rotation.z']!)).toBe(
+    '-"Hand crank".rotation.z / 2',
+  );
   const gone = apply(shot, removeParts(shot, [pinion]));
-  expect(compile(gone).links[0]!.error).toMatchObject({ code: 'gone', message: expect.stringContaining('Pinion') });
+  expect(compile(gone).links[0]!.error).toMatchObject({
+    code: 'gone',
+    message: expect.stringContaining('Pinion') as string,
+  });
 });
 
 describe('documents at the door', () => {
@@ -167,14 +239,40 @@ describe('documents at the door', () => {
     ['a newer version', { ...sound, version: 99 }, 'newer'],
     ['a rate of 0', { ...sound, setup: { ...sound.setup, rate: { num: 0, den: 1 } } }, '0'],
     ['a range that runs backwards', { ...sound, setup: { ...sound.setup, last: -5 } }, 'before the first'],
-    ['a value beyond its limits', { ...sound, parts: { prt_a: { kind: 'hub', name: 'A', parent: null, order: 0, rotationOrder: 'XYZ', shape: null, look: null, values: { 'location.x': 1e9 }, tracks: {}, links: {} } } }, 'out of range'],
+    [
+      'a value beyond its limits',
+      {
+        ...sound,
+        parts: {
+          prt_a: {
+            kind: 'hub',
+            name: 'A',
+            parent: null,
+            order: 0,
+            rotationOrder: 'XYZ',
+            shape: null,
+            look: null,
+            values: { 'location.x': 1e9 },
+            tracks: {},
+            links: {},
+          },
+        },
+      },
+      'out of range',
+    ],
     ['text', 'hello', 'not allowed'],
   ])('refuses %s with its place', (_, json, words) => {
     const parsed = parseShot(JSON.parse(JSON.stringify(json)));
     expect(parsed.ok).toBe(false);
-    if (!parsed.ok) expect(parsed.problems.map((problem) => `${problem.path} ${problem.message}`).join('\n')).toContain(words);
+    if (!parsed.ok)
+      expect(parsed.problems.map((problem) => `${problem.path} ${problem.message}`).join('\n')).toContain(
+        words,
+      );
   });
   it('accepts what it writes', () => {
-    fc.assert(fc.property(randomShot, (shot) => parseShot(JSON.parse(JSON.stringify(shot))).ok), { numRuns: 200 });
+    fc.assert(
+      fc.property(randomShot, (shot) => parseShot(JSON.parse(JSON.stringify(shot))).ok),
+      { numRuns: 200 },
+    );
   });
 });

@@ -1,6 +1,15 @@
 import { EASES, type Ease } from '../curve';
 import {
-  FRAME_LIMIT, sortedKeys, splitAddress, trackOf, type Extend, type Key, type Manner, type Shot, type Track, type Value,
+  FRAME_LIMIT,
+  sortedKeys,
+  splitAddress,
+  trackOf,
+  type Extend,
+  type Key,
+  type Manner,
+  type Shot,
+  type Track,
+  type Value,
 } from '../document';
 import { pathOf } from './address-path';
 import { Draft, type Change } from './change';
@@ -13,7 +22,11 @@ export const SAME_FRAME = 1e-6;
 /** Id of the key of a channel at a frame, or `null`. */
 export function keyAt(shot: Shot, address: string, frame: number): string | null {
   const track = trackOf(shot, address);
-  const found = track && sortedKeys(track).filter(({ key }) => Math.abs(key.frame - frame) < SAME_FRAME).pop();
+  const found =
+    track &&
+    sortedKeys(track)
+      .filter(({ key }) => Math.abs(key.frame - frame) < SAME_FRAME)
+      .pop();
   return found ? found.id : null;
 }
 
@@ -32,25 +45,39 @@ export function keyChannels(
   entries: readonly (readonly [address: string, value: Value])[],
   random?: () => number,
 ): Change {
-  if (!(Math.abs(frame) <= FRAME_LIMIT)) throw new EditRefused(`Frame ${frame} is out of range: -${FRAME_LIMIT} to ${FRAME_LIMIT} is allowed.`);
+  if (!(Math.abs(frame) <= FRAME_LIMIT))
+    throw new EditRefused(`Frame ${frame} is out of range: -${FRAME_LIMIT} to ${FRAME_LIMIT} is allowed.`);
   const draft = new Draft(shot);
   for (const [address, value] of entries) {
     const spec = demandValue(shot, address, value);
-    if (!spec.animatable) throw new EditRefused(`${spec.label} describes how the part lies or is built: it cannot be keyed.`);
+    if (!spec.animatable)
+      throw new EditRefused(`${spec.label} describes how the part lies or is built: it cannot be keyed.`);
     const existing = keyAt(draft.shot, address, frame);
     const track = trackOf(draft.shot, address);
     const path = pathOf(address, 'tracks');
     if (!track) {
-      const keys = { [makeId('key', random)]: freshKey(spec.kind === 'switch' ? 'hold' : 'curve', frame, value) };
+      const keys = {
+        [makeId('key', random)]: freshKey(spec.kind === 'switch' ? 'hold' : 'curve', frame, value),
+      };
       draft.set(path, { before: 'hold', after: 'hold', keys });
     } else if (existing) draft.set([...path, 'keys', existing, 'value'], value);
     else insertKey(draft, address, track, frame, value, spec.kind === 'switch', random);
   }
   const first = entries[0];
-  return draft.change(entries.length === 1 && first ? `Key ${channelName(shot, first[0])}` : `Key ${entries.length} channels`);
+  return draft.change(
+    entries.length === 1 && first ? `Key ${channelName(shot, first[0])}` : `Key ${entries.length} channels`,
+  );
 }
 
-function insertKey(draft: Draft, address: string, track: Track, frame: number, value: Value, holds: boolean, random?: () => number): void {
+function insertKey(
+  draft: Draft,
+  address: string,
+  track: Track,
+  frame: number,
+  value: Value,
+  holds: boolean,
+  random?: () => number,
+): void {
   const keys = sortedKeys(track);
   const path = [...pathOf(address, 'tracks'), 'keys'];
   const index = keys.findLastIndex(({ key }) => key.frame <= frame);
@@ -61,11 +88,16 @@ function insertKey(draft: Draft, address: string, track: Track, frame: number, v
   // The stretch is cut in two: handles that reached over it are shortened to their share.
   if (!before || !after) return;
   const dt = after.key.frame - before.key.frame;
-  if (before.key.right) draft.set([...path, before.id, 'right'], scaleHandle(before.key.right, (frame - before.key.frame) / dt));
-  if (after.key.left) draft.set([...path, after.id, 'left'], scaleHandle(after.key.left, (after.key.frame - frame) / dt));
+  if (before.key.right)
+    draft.set([...path, before.id, 'right'], scaleHandle(before.key.right, (frame - before.key.frame) / dt));
+  if (after.key.left)
+    draft.set([...path, after.id, 'left'], scaleHandle(after.key.left, (after.key.frame - frame) / dt));
 }
 
-function scaleHandle(handle: { reach: number; rise: number }, share: number): { reach: number; rise: number } {
+function scaleHandle(
+  handle: { reach: number; rise: number },
+  share: number,
+): { reach: number; rise: number } {
   return { reach: handle.reach * share, rise: handle.rise };
 }
 
@@ -89,7 +121,11 @@ export function removeKeys(shot: Shot, targets: readonly KeyAddress[]): Change {
     }
   }
   const first = targets[0];
-  return draft.change(targets.length === 1 && first ? `Remove a key of ${channelName(shot, first.address)}` : `Remove ${targets.length} keys`);
+  return draft.change(
+    targets.length === 1 && first
+      ? `Remove a key of ${channelName(shot, first.address)}`
+      : `Remove ${targets.length} keys`,
+  );
 }
 
 /**
@@ -100,10 +136,15 @@ export function removeKeys(shot: Shot, targets: readonly KeyAddress[]): Change {
 export function moveKeys(shot: Shot, targets: readonly KeyAddress[], by: number): Change {
   const draft = new Draft(shot);
   const byChannel = new Map<string, Set<string>>();
-  for (const { address, key } of targets) byChannel.set(address, (byChannel.get(address) ?? new Set()).add(key));
+  for (const { address, key } of targets)
+    byChannel.set(address, (byChannel.get(address) ?? new Set()).add(key));
   for (const [address, moved] of byChannel) moveInTrack(draft, address, moved, by);
   const first = targets[0];
-  return draft.change(targets.length === 1 && first ? `Move a key of ${channelName(shot, first.address)}` : `Move ${targets.length} keys`);
+  return draft.change(
+    targets.length === 1 && first
+      ? `Move a key of ${channelName(shot, first.address)}`
+      : `Move ${targets.length} keys`,
+  );
 }
 
 function moveInTrack(draft: Draft, address: string, moved: ReadonlySet<string>, by: number): void {
@@ -118,11 +159,15 @@ function moveInTrack(draft: Draft, address: string, moved: ReadonlySet<string>, 
   for (const { id, key } of before) {
     if (!moved.has(id)) continue;
     const frame = key.frame + by;
-    if (Math.abs(frame) > FRAME_LIMIT) throw new EditRefused(`Frame ${frame} is out of range: -${FRAME_LIMIT} to ${FRAME_LIMIT} is allowed.`);
-    for (const [other, otherKey] of landed) if (!moved.has(other) && Math.abs(otherKey.frame - frame) < SAME_FRAME) landed.delete(other);
+    if (Math.abs(frame) > FRAME_LIMIT)
+      throw new EditRefused(`Frame ${frame} is out of range: -${FRAME_LIMIT} to ${FRAME_LIMIT} is allowed.`);
+    for (const [other, otherKey] of landed)
+      if (!moved.has(other) && Math.abs(otherKey.frame - frame) < SAME_FRAME) landed.delete(other);
     landed.set(id, { ...key, frame });
   }
-  const after = [...landed].map(([id, key]) => ({ id, key })).sort((a, b) => a.key.frame - b.key.frame || (a.id < b.id ? -1 : 1));
+  const after = [...landed]
+    .map(([id, key]) => ({ id, key }))
+    .sort((a, b) => a.key.frame - b.key.frame || (a.id < b.id ? -1 : 1));
   const gapBefore = gapsOf(before);
   const gapAfter = gapsOf(after);
   for (const { id } of before) if (!landed.has(id)) draft.set([...path, id], undefined);
@@ -142,7 +187,10 @@ function gapsOf(keys: readonly { id: string; key: Key }[]): Map<string, { left: 
   return new Map(
     keys.map(({ id, key }, i) => [
       id,
-      { left: i > 0 ? key.frame - keys[i - 1]!.key.frame : 0, right: i < keys.length - 1 ? keys[i + 1]!.key.frame - key.frame : 0 },
+      {
+        left: i > 0 ? key.frame - keys[i - 1]!.key.frame : 0,
+        right: i < keys.length - 1 ? keys[i + 1]!.key.frame - key.frame : 0,
+      },
     ]),
   );
 }
@@ -151,7 +199,8 @@ function gapsOf(keys: readonly { id: string; key: Key }[]): Map<string, { left: 
 export function setKeyValue(shot: Shot, target: KeyAddress, value: Value): Change {
   demandValue(shot, target.address, value);
   const draft = new Draft(shot);
-  if (trackOf(shot, target.address)?.keys[target.key]) draft.set([...pathOf(target.address, 'tracks'), 'keys', target.key, 'value'], value);
+  if (trackOf(shot, target.address)?.keys[target.key])
+    draft.set([...pathOf(target.address, 'tracks'), 'keys', target.key, 'value'], value);
   return draft.change(`Change a key of ${channelName(shot, target.address)}`);
 }
 
@@ -183,8 +232,9 @@ function stretchOne(draft: Draft, { address, key: id }: KeyAddress, manner: Stre
   }
   const [x1, y1, x2, y2] = EASES[manner];
   const numeric = typeof key.value === 'number' && typeof next.key.value === 'number';
-  if (!numeric && (y1 !== 0 || y2 !== 1)) throw new EditRefused(`"${manner}" cannot be set for a colour: ease in, ease out or both can.`);
-  const dv = numeric ? (next.key.value as number) - (key.value as number) : 0;
+  if (!numeric && (y1 !== 0 || y2 !== 1))
+    throw new EditRefused(`"${manner}" cannot be set for a colour: ease in, ease out or both can.`);
+  const dv = numeric ? (next.key.value as number) - key.value : 0;
   draft.set([...path, id], { ...bare, manner: kept, right: { reach: x1 * dt, rise: y1 * dv } });
   draft.set([...path, next.id, 'left'], { reach: (1 - x2) * dt, rise: (y2 - 1) * dv });
 }

@@ -18,9 +18,12 @@ export function setLink(shot: Shot, address: string, formula: string | null): Ch
     if (linkOf(shot, address)) draft.set(pathOf(address, 'links'), undefined);
     return draft.change(`Unlink ${name}`);
   }
-  if (!spec.animatable) throw new EditRefused(`${spec.label} describes how the part lies or is built: it cannot be linked.`);
-  if (spec.kind === 'colour') throw new EditRefused(`${spec.label} is a colour: key it, a formula gives one number.`);
-  if (formula.length > FORMULA_LIMIT) throw new EditRefused(`A formula may have ${FORMULA_LIMIT} characters, this one has ${formula.length}.`);
+  if (!spec.animatable)
+    throw new EditRefused(`${spec.label} describes how the part lies or is built: it cannot be linked.`);
+  if (spec.kind === 'colour')
+    throw new EditRefused(`${spec.label} is a colour: key it, a formula gives one number.`);
+  if (formula.length > FORMULA_LIMIT)
+    throw new EditRefused(`A formula may have ${FORMULA_LIMIT} characters, this one has ${formula.length}.`);
   draft.set(pathOf(address, 'links'), linkFromText(new NameTable(shot), formula.trim()));
   return draft.change(`Link ${name}`);
 }

@@ -1,4 +1,17 @@
-import { childrenOf, freeName, isWithin, NAME_LIMIT, PART_KINDS, shotSchema, subtreeOf, usersOf, type Look, type Part, type Shape, type Shot } from '../document';
+import type { PART_KINDS } from '../document';
+import {
+  childrenOf,
+  freeName,
+  isWithin,
+  NAME_LIMIT,
+  shotSchema,
+  subtreeOf,
+  usersOf,
+  type Look,
+  type Part,
+  type Shape,
+  type Shot,
+} from '../document';
 import type { Evaluator } from '../evaluate';
 import { decompose, invert as invertMatrix, multiply, nearestTurn, identity } from '../transform';
 import { Draft, type Change } from './change';
@@ -36,11 +49,30 @@ export function addPart(shot: Shot, spec: NewPart, random?: () => number): Added
   if (spec.kind === 'solid') {
     shape = makeId('shp', random);
     look = makeId('lok', random);
-    draft.set(['shapes', shape], { kind: spec.shape?.kind ?? 'box', values: spec.shape?.values ?? {}, tracks: {}, links: {} });
-    draft.set(['looks', look], { name: spec.look?.name ?? name, values: spec.look?.values ?? {}, tracks: {}, links: {} });
+    draft.set(['shapes', shape], {
+      kind: spec.shape?.kind ?? 'box',
+      values: spec.shape?.values ?? {},
+      tracks: {},
+      links: {},
+    });
+    draft.set(['looks', look], {
+      name: spec.look?.name ?? name,
+      values: spec.look?.values ?? {},
+      tracks: {},
+      links: {},
+    });
   }
   const part: Part = {
-    kind: spec.kind, name, parent, order: orderAfterLast(shot, parent), rotationOrder: 'XYZ', shape, look, values: spec.values ?? {}, tracks: {}, links: {},
+    kind: spec.kind,
+    name,
+    parent,
+    order: orderAfterLast(shot, parent),
+    rotationOrder: 'XYZ',
+    shape,
+    look,
+    values: spec.values ?? {},
+    tracks: {},
+    links: {},
   };
   draft.set(['parts', id], part);
   if (spec.kind === 'camera' && shot.setup.camera === null) draft.set(['setup', 'camera'], id);
@@ -50,11 +82,17 @@ export function addPart(shot: Shot, spec: NewPart, random?: () => number): Added
 /** Names of parts outside the given ones that read any of them in a link. */
 export function readersOf(shot: Shot, ids: readonly string[]): string[] {
   const gone = new Set(ids);
-  const owners = [...Object.entries(shot.parts), ...Object.entries(shot.shapes), ...Object.entries(shot.looks)];
+  const owners = [
+    ...Object.entries(shot.parts),
+    ...Object.entries(shot.shapes),
+    ...Object.entries(shot.looks),
+  ];
   const names = new Set<string>();
   for (const [id, owner] of owners) {
     if (gone.has(id)) continue;
-    const reads = Object.values(owner.links).some((link) => Object.values(link.refs).some((ref) => gone.has(ref)));
+    const reads = Object.values(owner.links).some((link) =>
+      Object.values(link.refs).some((ref) => gone.has(ref)),
+    );
     if (reads) names.add('name' in owner ? owner.name : (shot.parts[usersOf(shot, id)[0] ?? '']?.name ?? id));
   }
   return [...names];
@@ -85,9 +123,13 @@ export function renamePart(shot: Shot, id: string, name: string): Change {
   const part = shot.parts[id];
   if (!part) throw new EditRefused('This part is no longer in the shot.');
   const checked = shotSchema.shape.parts.valueType.shape.name.safeParse(trimmed);
-  if (!checked.success) throw new EditRefused(`The name "${trimmed.slice(0, 40)}" is not allowed: it ${checked.error.issues[0]?.message ?? `may have ${NAME_LIMIT} characters`}.`);
+  if (!checked.success)
+    throw new EditRefused(
+      `The name "${trimmed.slice(0, 40)}" is not allowed: it ${checked.error.issues[0]?.message ?? `may have ${NAME_LIMIT} characters`}.`,
+    );
   const taken = Object.entries(shot.parts).some(([other, entry]) => other !== id && entry.name === trimmed);
-  if (taken) throw new EditRefused(`"${trimmed}" is already the name of another part: names are unique in a shot.`);
+  if (taken)
+    throw new EditRefused(`"${trimmed}" is already the name of another part: names are unique in a shot.`);
   if (trimmed !== part.name) draft.set(['parts', id, 'name'], trimmed);
   return draft.change(`Rename ${part.name}`);
 }
@@ -109,8 +151,10 @@ export function reparent(
 ): { change: Change; warning: PlaceWarning | null } {
   const part = shot.parts[id];
   if (!part) throw new EditRefused('This part is no longer in the shot.');
-  if (parent !== null && !shot.parts[parent]) throw new EditRefused('The new parent is no longer in the shot.');
-  if (parent !== null && isWithin(shot, parent, id)) throw new EditRefused(`"${part.name}" cannot hang below itself.`);
+  if (parent !== null && !shot.parts[parent])
+    throw new EditRefused('The new parent is no longer in the shot.');
+  if (parent !== null && isWithin(shot, parent, id))
+    throw new EditRefused(`"${part.name}" cannot hang below itself.`);
   const draft = new Draft(shot);
   draft.set(['parts', id, 'order'], order ?? orderAfterLast(shot, parent));
   if (parent === part.parent) return { change: draft.change(`Move ${part.name} in the tree`), warning: null };
@@ -118,12 +162,18 @@ export function reparent(
   const world = evaluator.worldOf(id)!;
   const above = parent === null ? identity() : evaluator.worldOf(parent)!;
   const inverse = invertMatrix(above);
-  if (!inverse) throw new EditRefused(`"${shot.parts[parent ?? '']?.name ?? ''}" has size 0 at this frame: nothing can keep its place below it.`);
+  if (!inverse)
+    throw new EditRefused(
+      `"${shot.parts[parent ?? '']?.name ?? ''}" has size 0 at this frame: nothing can keep its place below it.`,
+    );
   const read = (name: string): [number, number, number] => [
-    evaluator.own(`${id}/${name}.x`), evaluator.own(`${id}/${name}.y`), evaluator.own(`${id}/${name}.z`),
+    evaluator.own(`${id}/${name}.x`),
+    evaluator.own(`${id}/${name}.y`),
+    evaluator.own(`${id}/${name}.z`),
   ];
   const split = decompose(multiply(inverse, world), read('pivot'), read('rest'), part.rotationOrder);
-  if (!split) throw new EditRefused(`"${part.name}" has size 0 at this frame: its place cannot be worked out.`);
+  if (!split)
+    throw new EditRefused(`"${part.name}" has size 0 at this frame: its place cannot be worked out.`);
   const turned = read('rotation');
   const rotation = split.rotation.map((angle, i) => nearestTurn(angle, turned[i]!));
   const before = read('location').concat(turned, read('scale'));
@@ -134,8 +184,13 @@ export function reparent(
       if (before[index] !== after[index]) draft.set(['parts', id, 'values', `${name}.${axis}`], after[index]);
     }),
   );
-  const animated = [...Object.keys(part.tracks), ...Object.keys(part.links)].some((path) => /^(location|rotation|scale)\./.test(path));
-  return { change: draft.change(`Move ${part.name} below another part`), warning: animated ? 'animated' : split.sheared ? 'sheared' : null };
+  const animated = [...Object.keys(part.tracks), ...Object.keys(part.links)].some((path) =>
+    /^(location|rotation|scale)\./.test(path),
+  );
+  return {
+    change: draft.change(`Move ${part.name} below another part`),
+    warning: animated ? 'animated' : split.sheared ? 'sheared' : null,
+  };
 }
 
 /** A linked copy of a part and all below it: shapes and looks are shared, names get a number. Links of the copy read inside the copy. */
@@ -150,12 +205,23 @@ export function linkedCopy(shot: Shot, root: string, random?: () => number): Add
     const links = Object.fromEntries(
       Object.entries(part.links).map(([path, link]) => [
         path,
-        { formula: link.formula, refs: Object.fromEntries(Object.entries(link.refs).map(([name, ref]) => [name, idOf.get(ref) ?? ref])) },
+        {
+          formula: link.formula,
+          refs: Object.fromEntries(
+            Object.entries(link.refs).map(([name, ref]) => [name, idOf.get(ref) ?? ref]),
+          ),
+        },
       ]),
     );
     const parent = id === root ? part.parent : (idOf.get(part.parent ?? '') ?? part.parent);
     const order = id === root ? orderAfterLast(draft.shot, part.parent) : part.order;
-    draft.set(['parts', idOf.get(id)!], { ...part, name: freeName(draft.shot, part.name), parent, order, links });
+    draft.set(['parts', idOf.get(id)!], {
+      ...part,
+      name: freeName(draft.shot, part.name),
+      parent,
+      order,
+      links,
+    });
   }
   return { change: draft.change(`Copy ${source.name}`), id: idOf.get(root)! };
 }

@@ -1,4 +1,14 @@
-import { channelAt, ownerName, ownerOf, refuseValue, splitAddress, type ChannelSpec, type Setup, type Shot, type Value } from '../document';
+import {
+  channelAt,
+  ownerName,
+  ownerOf,
+  refuseValue,
+  splitAddress,
+  type ChannelSpec,
+  type Setup,
+  type Shot,
+  type Value,
+} from '../document';
 import { pathOf } from './address-path';
 import { Draft, type Change } from './change';
 
@@ -30,14 +40,19 @@ export function demandValue(shot: Shot, address: string, value: Value): ChannelS
  * Sets stored values of channels (not keys).
  * @throws EditRefused for a value out of the channel's limits
  */
-export function setValues(shot: Shot, entries: readonly (readonly [address: string, value: Value])[]): Change {
+export function setValues(
+  shot: Shot,
+  entries: readonly (readonly [address: string, value: Value])[],
+): Change {
   const draft = new Draft(shot);
   for (const [address, value] of entries) {
     demandValue(shot, address, value);
     draft.set(pathOf(address, 'values'), value);
   }
   const first = entries[0];
-  return draft.change(entries.length === 1 && first ? `Set ${channelName(shot, first[0])}` : `Set ${entries.length} values`);
+  return draft.change(
+    entries.length === 1 && first ? `Set ${channelName(shot, first[0])}` : `Set ${entries.length} values`,
+  );
 }
 
 /** Changes the set-up of the shot: picture size, rate, range, unit, background, exposure, camera. */

@@ -5,7 +5,10 @@ import { apply, setLink } from '../edit';
 import { emptyShot, hub, randomShot } from '../testing/random-shot';
 import { compile, Evaluator, explainFailure, Reference, sample } from './index';
 
-const frames = fc.array(fc.oneof(fc.integer({ min: -30, max: 90 }), fc.double({ min: -30, max: 90, noNaN: true })), { minLength: 1, maxLength: 5 });
+const frames = fc.array(
+  fc.oneof(fc.integer({ min: -30, max: 90 }), fc.double({ min: -30, max: 90, noNaN: true })),
+  { minLength: 1, maxLength: 5 },
+);
 
 describe('laws of evaluation', () => {
   it('the fast evaluator gives the same bits as the reference, whatever was evaluated before', () => {
@@ -24,11 +27,13 @@ describe('laws of evaluation', () => {
             for (const spec of channelsOf(shot, id)) {
               const want = reference.value(`${id}/${spec.path}`)[0]!;
               const got = evaluator.number(`${id}/${spec.path}`);
-              if (!Object.is(got, want)) throw new Error(`${id}/${spec.path} at ${frame}: ${got}, reference ${want}`);
+              if (!Object.is(got, want))
+                throw new Error(`${id}/${spec.path} at ${frame}: ${got}, reference ${want}`);
             }
             const world = reference.world(id);
             evaluator.worldOf(id)!.forEach((number, i) => {
-              if (!Object.is(number, world[i])) throw new Error(`${id} world[${i}] at ${frame}: ${number}, reference ${world[i]}`);
+              if (!Object.is(number, world[i]))
+                throw new Error(`${id} world[${i}] at ${frame}: ${number}, reference ${world[i]}`);
             });
           }
         }
@@ -42,7 +47,12 @@ describe('laws of evaluation', () => {
 
 const linked = (a: string, b: string, c = 'own') => {
   let shot = { ...emptyShot(), parts: { prt_a: hub('A'), prt_b: hub('B'), prt_c: hub('C') } };
-  for (const [id, formula] of [['prt_a', a], ['prt_b', b], ['prt_c', c]] as const) shot = apply(shot, setLink(shot, `${id}/location.x`, formula)) as typeof shot;
+  for (const [id, formula] of [
+    ['prt_a', a],
+    ['prt_b', b],
+    ['prt_c', c],
+  ] as const)
+    shot = apply(shot, setLink(shot, `${id}/location.x`, formula)) as typeof shot;
   return shot;
 };
 
@@ -69,7 +79,10 @@ describe('links', () => {
     evaluator.evaluate(5);
     expect(evaluator.number('prt_a/location.x')).toBe(0);
     expect(evaluator.hasFailed('prt_a/location.x')).toBe(true);
-    expect(explainFailure(evaluator, 'prt_a/location.x')).toMatchObject({ code: 'division-by-zero', message: expect.stringContaining('frame 5') });
+    expect(explainFailure(evaluator, 'prt_a/location.x')).toMatchObject({
+      code: 'division-by-zero',
+      message: expect.stringContaining('frame 5') as string,
+    });
     evaluator.evaluate(6);
     expect(evaluator.number('prt_a/location.x')).toBe(1);
     expect(explainFailure(evaluator, 'prt_a/location.x')).toBeNull();
@@ -87,7 +100,9 @@ describe('sample', () => {
     const table = sample(plan, ['prt_a/location.x', 'prt_a/world'], 1, 3, 0.5);
     expect([...table.frames]).toEqual([1, 1.5, 2, 2.5, 3]);
     expect(table.columns).toBe(17);
-    expect([...table.values.slice(17, 34)].map((number) => number + 0)).toEqual([1.5, 1, 0, 0, 1.5, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1]);
+    expect([...table.values.slice(17, 34)].map((number) => number + 0)).toEqual([
+      1.5, 1, 0, 0, 1.5, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1,
+    ]);
   });
   it('refuses unknown channels and steps', () => {
     const plan = compile(linked('own', 'own'));

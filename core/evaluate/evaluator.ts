@@ -63,7 +63,8 @@ export class Evaluator {
     this.frame = frame;
     values[CLOCK_FRAME] = frame;
     values[CLOCK_TIME] = secondsAt(frame, setup.first, setup.rate);
-    values[CLOCK_PROGRESS] = setup.last === setup.first ? 0 : (frame - setup.first) / (setup.last - setup.first);
+    values[CLOCK_PROGRESS] =
+      setup.last === setup.first ? 0 : (frame - setup.first) / (setup.last - setup.first);
     this.curves(frame);
     for (let i = 0; i < this.overrides.length; i++) values[this.overrides[i]![0]] = this.overrides[i]![1];
     this.formulas();
@@ -78,7 +79,11 @@ export class Evaluator {
       const component = keyed[i]!;
       const at = i * RECORD_SIZE;
       let value: number;
-      if (frame >= records[at]! && frame < records[at + 10]! && frame <= component.track.frames[component.track.count - 1]!) {
+      if (
+        frame >= records[at]! &&
+        frame < records[at + 10]! &&
+        frame <= component.track.frames[component.track.count - 1]!
+      ) {
         value = valueOfRecord(records, at, frame);
       } else {
         foldFrame(component.track, frame, folded);

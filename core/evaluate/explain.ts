@@ -27,10 +27,23 @@ export function explainFailure(evaluator: Evaluator, address: string): FormulaEr
     values.set(node, result);
     if (found || result - result === 0) return;
     const { from, to } = node;
-    const divides = node.type === 'binary' && (node.op === '/' || node.op === '%') && values.get(node.right) === 0;
+    const divides =
+      node.type === 'binary' && (node.op === '/' || node.op === '%') && values.get(node.right) === 0;
     found = divides
-      ? { code: 'division-by-zero', from, to, message: `Division by zero at frame ${evaluator.frame}. The channel keeps its own value there.`, fixes: [] }
-      : { code: 'not-a-number', from, to, message: `${nameOf(node)} has no value at frame ${evaluator.frame}${argumentsOf(node, values)}. The channel keeps its own value there.`, fixes: [] };
+      ? {
+          code: 'division-by-zero',
+          from,
+          to,
+          message: `Division by zero at frame ${evaluator.frame}. The channel keeps its own value there.`,
+          fixes: [],
+        }
+      : {
+          code: 'not-a-number',
+          from,
+          to,
+          message: `${nameOf(node)} has no value at frame ${evaluator.frame}${argumentsOf(node, values)}. The channel keeps its own value there.`,
+          fixes: [],
+        };
   });
   return value - value === 0 ? null : found;
 }

@@ -1,8 +1,22 @@
 import { compileTrack, type CompiledTrack } from '../curve';
 import {
-  addressOf, channelsOf, ownerOf, PLACE_CHANNELS, treeOrder, type ChannelSpec, type Owner, type Shot,
+  addressOf,
+  channelsOf,
+  ownerOf,
+  PLACE_CHANNELS,
+  treeOrder,
+  type ChannelSpec,
+  type Owner,
+  type Shot,
 } from '../document';
-import { addressesRead, checkLink, NameTable, type Expression, type FormulaError, type FunctionSpec } from '../formula';
+import {
+  addressesRead,
+  checkLink,
+  NameTable,
+  type Expression,
+  type FormulaError,
+  type FunctionSpec,
+} from '../formula';
 import { ROTATION_ORDERS } from '../transform';
 import { fitOf } from './constrain';
 import { orderLinks } from './order';
@@ -90,7 +104,12 @@ class PlanBuilder {
 
   build(): Plan {
     const { shot } = this;
-    const owners = [...Object.keys(shot.parts), ...Object.keys(shot.shapes), ...Object.keys(shot.looks), ...Object.keys(shot.dials)];
+    const owners = [
+      ...Object.keys(shot.parts),
+      ...Object.keys(shot.shapes),
+      ...Object.keys(shot.looks),
+      ...Object.keys(shot.dials),
+    ];
     const linked: { address: string; owner: Owner; spec: ChannelSpec; id: string }[] = [];
     for (const id of owners) {
       const owner = ownerOf(shot, id)!;
@@ -120,10 +139,17 @@ class PlanBuilder {
     const ownSlot = this.numbers.push(this.numbers[slot]!) - 1;
     const checked = checkLink(this.names, address, owner.links[spec.path]!);
     return {
-      address, slot, ownSlot,
+      address,
+      slot,
+      ownSlot,
       expression: checked.ok ? checked.expression : null,
       error: checked.ok ? null : checked.error,
-      fit: fitOf(spec), min: spec.min, max: spec.max, from: 0, to: 0, result: 0,
+      fit: fitOf(spec),
+      min: spec.min,
+      max: spec.max,
+      from: 0,
+      to: 0,
+      result: 0,
     };
   }
 
@@ -136,7 +162,13 @@ class PlanBuilder {
       const slot = link ? link.ownSlot : this.slots.get(address)!;
       const components = spec.kind === 'colour' ? 3 : 1;
       for (let i = 0; i < components; i++)
-        this.keyed.push({ slot: slot + i, track: compileTrack(track, i), fit: fitOf(spec), min: spec.min, max: spec.max });
+        this.keyed.push({
+          slot: slot + i,
+          track: compileTrack(track, i),
+          fit: fitOf(spec),
+          min: spec.min,
+          max: spec.max,
+        });
       this.moving.add(address);
     }
   }
@@ -145,7 +177,11 @@ class PlanBuilder {
   private arrange(links: PlannedLink[]): PlannedLink[] {
     const indexOf = new Map(links.map((link, i) => [link.address, i]));
     const reads = links.map((link) =>
-      link.expression ? addressesRead(link.expression).map((address) => indexOf.get(address)).filter((i) => i !== undefined) : [],
+      link.expression
+        ? addressesRead(link.expression)
+            .map((address) => indexOf.get(address))
+            .filter((i) => i !== undefined)
+        : [],
     );
     const { order, loops } = orderLinks(reads);
     for (const loop of loops) {
@@ -207,7 +243,10 @@ class PlanBuilder {
     return slot;
   }
 
-  private tree(): Pick<Plan, 'nodes' | 'nodeOf' | 'nodeBase' | 'nodeParent' | 'nodeOrder' | 'nodeVisible' | 'nodeMoves'> {
+  private tree(): Pick<
+    Plan,
+    'nodes' | 'nodeOf' | 'nodeBase' | 'nodeParent' | 'nodeOrder' | 'nodeVisible' | 'nodeMoves'
+  > {
     const { shot } = this;
     const nodes = treeOrder(shot).map((entry) => entry.id);
     const nodeOf = new Map(nodes.map((id, i) => [id, i]));
@@ -223,8 +262,10 @@ class PlanBuilder {
       nodeParent[i] = part.parent === null ? -1 : (nodeOf.get(part.parent) ?? -1);
       nodeOrder[i] = ROTATION_ORDERS.indexOf(part.rotationOrder);
       nodeVisible[i] = this.slots.get(`${id}/visible`)!;
-      const moves = [...PLACE_CHANNELS.map((spec) => spec.path), 'visible'].some((path) => this.moving.has(addressOf({ owner: id, path })));
-      nodeMoves[i] = moves || (nodeParent[i]! >= 0 && nodeMoves[nodeParent[i]!] === 1) ? 1 : 0;
+      const moves = [...PLACE_CHANNELS.map((spec) => spec.path), 'visible'].some((path) =>
+        this.moving.has(addressOf({ owner: id, path })),
+      );
+      nodeMoves[i] = moves || (nodeParent[i] >= 0 && nodeMoves[nodeParent[i]] === 1) ? 1 : 0;
     });
     return { nodes, nodeOf, nodeBase, nodeParent, nodeOrder, nodeVisible, nodeMoves };
   }
@@ -238,9 +279,17 @@ class PlanBuilder {
     const initial = new Float64Array(slotCount);
     initial.set(this.numbers);
     return {
-      shot: this.shot, names: this.names, slotCount, slots: this.slots, initial, keyed: this.keyed, links, order,
+      shot: this.shot,
+      names: this.names,
+      slotCount,
+      slots: this.slots,
+      initial,
+      keyed: this.keyed,
+      links,
+      order,
       linkOf: new Map(links.map((link) => [link.address, link])),
-      code: Int32Array.from(builder.code), functions: builder.functions,
+      code: Int32Array.from(builder.code),
+      functions: builder.functions,
     };
   }
 }

@@ -5,13 +5,51 @@ import { cosDeg, pow, sinDeg } from '../math';
 export const STRIDE = 6;
 
 export const OP = {
-  MOVE: 0, ADD: 1, SUB: 2, MUL: 3, DIV: 4, MOD: 5, POW: 6, LT: 7, LE: 8, GT: 9, GE: 10, EQ: 11, NE: 12, AND: 13, OR: 14,
-  NEG: 15, NOT: 16, SELECT: 17, SIN: 18, COS: 19, SQRT: 20, ABS: 21, MIN: 22, MAX: 23, CALL1: 24, CALL2: 25, CALL3: 26, CALLN: 27,
+  MOVE: 0,
+  ADD: 1,
+  SUB: 2,
+  MUL: 3,
+  DIV: 4,
+  MOD: 5,
+  POW: 6,
+  LT: 7,
+  LE: 8,
+  GT: 9,
+  GE: 10,
+  EQ: 11,
+  NE: 12,
+  AND: 13,
+  OR: 14,
+  NEG: 15,
+  NOT: 16,
+  SELECT: 17,
+  SIN: 18,
+  COS: 19,
+  SQRT: 20,
+  ABS: 21,
+  MIN: 22,
+  MAX: 23,
+  CALL1: 24,
+  CALL2: 25,
+  CALL3: 26,
+  CALLN: 27,
 } as const;
 
 const OP_OF_BINARY = {
-  '+': OP.ADD, '-': OP.SUB, '*': OP.MUL, '/': OP.DIV, '%': OP.MOD, '^': OP.POW, '<': OP.LT, '<=': OP.LE, '>': OP.GT,
-  '>=': OP.GE, '==': OP.EQ, '!=': OP.NE, and: OP.AND, or: OP.OR,
+  '+': OP.ADD,
+  '-': OP.SUB,
+  '*': OP.MUL,
+  '/': OP.DIV,
+  '%': OP.MOD,
+  '^': OP.POW,
+  '<': OP.LT,
+  '<=': OP.LE,
+  '>': OP.GT,
+  '>=': OP.GE,
+  '==': OP.EQ,
+  '!=': OP.NE,
+  and: OP.AND,
+  or: OP.OR,
 } as const;
 
 const OP_OF_FUNCTION: Record<string, number> = { sin: OP.SIN, cos: OP.COS, sqrt: OP.SQRT, abs: OP.ABS };
@@ -62,10 +100,14 @@ export class ProgramBuilder {
 
   private emit(node: Expression, own: number): number {
     switch (node.type) {
-      case 'constant': return this.slots.constant(node.value);
-      case 'channel': return this.slots.channel(node.address);
-      case 'own': return own;
-      case 'clock': return this.slots.clock(node.clock);
+      case 'constant':
+        return this.slots.constant(node.value);
+      case 'channel':
+        return this.slots.channel(node.address);
+      case 'own':
+        return own;
+      case 'clock':
+        return this.slots.clock(node.clock);
     }
     const mark = this.used;
     const inputs = childrenOf(node).map((child) => this.emit(child, own));
@@ -78,11 +120,16 @@ export class ProgramBuilder {
     this.used = mark;
     const dst = this.temporaries(1);
     switch (node.type) {
-      case 'negate': return this.push(OP.NEG, dst, a);
-      case 'not': return this.push(OP.NOT, dst, a);
-      case 'binary': return this.push(OP_OF_BINARY[node.op], dst, a, b);
-      case 'if': return this.push(OP.SELECT, dst, a, b, c);
-      case 'call': return this.call(node.spec, dst, inputs);
+      case 'negate':
+        return this.push(OP.NEG, dst, a);
+      case 'not':
+        return this.push(OP.NOT, dst, a);
+      case 'binary':
+        return this.push(OP_OF_BINARY[node.op], dst, a, b);
+      case 'if':
+        return this.push(OP.SELECT, dst, a, b, c);
+      case 'call':
+        return this.call(node.spec, dst, inputs);
     }
   }
 
@@ -115,34 +162,90 @@ export function run(
     const dst = code[p + 1]!;
     const a = v[code[p + 2]!]!;
     switch (code[p]) {
-      case OP.MOVE: v[dst] = a; break;
-      case OP.ADD: v[dst] = a + v[code[p + 3]!]!; break;
-      case OP.SUB: v[dst] = a - v[code[p + 3]!]!; break;
-      case OP.MUL: v[dst] = a * v[code[p + 3]!]!; break;
-      case OP.DIV: v[dst] = a / v[code[p + 3]!]!; break;
-      case OP.MOD: v[dst] = floorMod(a, v[code[p + 3]!]!); break;
-      case OP.POW: v[dst] = pow(a, v[code[p + 3]!]!); break;
-      case OP.LT: v[dst] = a < v[code[p + 3]!]! ? 1 : 0; break;
-      case OP.LE: v[dst] = a <= v[code[p + 3]!]! ? 1 : 0; break;
-      case OP.GT: v[dst] = a > v[code[p + 3]!]! ? 1 : 0; break;
-      case OP.GE: v[dst] = a >= v[code[p + 3]!]! ? 1 : 0; break;
-      case OP.EQ: v[dst] = a === v[code[p + 3]!]! ? 1 : 0; break;
-      case OP.NE: v[dst] = a !== v[code[p + 3]!]! ? 1 : 0; break;
-      case OP.AND: v[dst] = a !== 0 && v[code[p + 3]!]! !== 0 ? 1 : 0; break;
-      case OP.OR: v[dst] = a !== 0 || v[code[p + 3]!]! !== 0 ? 1 : 0; break;
-      case OP.NEG: v[dst] = -a; break;
-      case OP.NOT: v[dst] = a === 0 ? 1 : 0; break;
-      case OP.SELECT: v[dst] = a !== 0 ? v[code[p + 3]!]! : v[code[p + 4]!]!; break;
-      case OP.SIN: v[dst] = sinDeg(a); break;
-      case OP.COS: v[dst] = cosDeg(a); break;
-      case OP.SQRT: v[dst] = Math.sqrt(a); break;
-      case OP.ABS: v[dst] = Math.abs(a); break;
-      case OP.MIN: v[dst] = Math.min(a, v[code[p + 3]!]!); break;
-      case OP.MAX: v[dst] = Math.max(a, v[code[p + 3]!]!); break;
-      case OP.CALL1: v[dst] = functions[code[p + 2]!]!(v[code[p + 3]!]!); break;
-      case OP.CALL2: v[dst] = functions[code[p + 2]!]!(v[code[p + 3]!]!, v[code[p + 4]!]!); break;
-      case OP.CALL3: v[dst] = functions[code[p + 2]!]!(v[code[p + 3]!]!, v[code[p + 4]!]!, v[code[p + 5]!]!); break;
-      case OP.CALLN: v[dst] = callMany(functions[code[p + 2]!]!, v, code[p + 3]!, code[p + 4]!); break;
+      case OP.MOVE:
+        v[dst] = a;
+        break;
+      case OP.ADD:
+        v[dst] = a + v[code[p + 3]!]!;
+        break;
+      case OP.SUB:
+        v[dst] = a - v[code[p + 3]!]!;
+        break;
+      case OP.MUL:
+        v[dst] = a * v[code[p + 3]!]!;
+        break;
+      case OP.DIV:
+        v[dst] = a / v[code[p + 3]!]!;
+        break;
+      case OP.MOD:
+        v[dst] = floorMod(a, v[code[p + 3]!]!);
+        break;
+      case OP.POW:
+        v[dst] = pow(a, v[code[p + 3]!]!);
+        break;
+      case OP.LT:
+        v[dst] = a < v[code[p + 3]!]! ? 1 : 0;
+        break;
+      case OP.LE:
+        v[dst] = a <= v[code[p + 3]!]! ? 1 : 0;
+        break;
+      case OP.GT:
+        v[dst] = a > v[code[p + 3]!]! ? 1 : 0;
+        break;
+      case OP.GE:
+        v[dst] = a >= v[code[p + 3]!]! ? 1 : 0;
+        break;
+      case OP.EQ:
+        v[dst] = a === v[code[p + 3]!]! ? 1 : 0;
+        break;
+      case OP.NE:
+        v[dst] = a !== v[code[p + 3]!]! ? 1 : 0;
+        break;
+      case OP.AND:
+        v[dst] = a !== 0 && v[code[p + 3]!]! !== 0 ? 1 : 0;
+        break;
+      case OP.OR:
+        v[dst] = a !== 0 || v[code[p + 3]!]! !== 0 ? 1 : 0;
+        break;
+      case OP.NEG:
+        v[dst] = -a;
+        break;
+      case OP.NOT:
+        v[dst] = a === 0 ? 1 : 0;
+        break;
+      case OP.SELECT:
+        v[dst] = a !== 0 ? v[code[p + 3]!]! : v[code[p + 4]!]!;
+        break;
+      case OP.SIN:
+        v[dst] = sinDeg(a);
+        break;
+      case OP.COS:
+        v[dst] = cosDeg(a);
+        break;
+      case OP.SQRT:
+        v[dst] = Math.sqrt(a);
+        break;
+      case OP.ABS:
+        v[dst] = Math.abs(a);
+        break;
+      case OP.MIN:
+        v[dst] = Math.min(a, v[code[p + 3]!]!);
+        break;
+      case OP.MAX:
+        v[dst] = Math.max(a, v[code[p + 3]!]!);
+        break;
+      case OP.CALL1:
+        v[dst] = functions[code[p + 2]!]!(v[code[p + 3]!]!);
+        break;
+      case OP.CALL2:
+        v[dst] = functions[code[p + 2]!]!(v[code[p + 3]!]!, v[code[p + 4]!]!);
+        break;
+      case OP.CALL3:
+        v[dst] = functions[code[p + 2]!]!(v[code[p + 3]!]!, v[code[p + 4]!]!, v[code[p + 5]!]!);
+        break;
+      case OP.CALLN:
+        v[dst] = callMany(functions[code[p + 2]!]!, v, code[p + 3]!, code[p + 4]!);
+        break;
     }
   }
 }

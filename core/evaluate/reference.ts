@@ -40,7 +40,8 @@ export class Reference {
         },
         channel: (other) => this.value(other)[0]!,
       });
-      if (Number.isFinite(number)) result = [constrain(number, fitOf(channel.spec), channel.spec.min, channel.spec.max)];
+      if (Number.isFinite(number))
+        result = [constrain(number, fitOf(channel.spec), channel.spec.min, channel.spec.max)];
     }
     this.memo.set(address, result);
     return result;
@@ -55,7 +56,12 @@ export class Reference {
     }
     const components = channel.spec.kind === 'colour' ? [0, 1, 2] : [0];
     return components.map((i) =>
-      constrain(sampleTrack(compileTrack(track, i), this.frame), fitOf(channel.spec), channel.spec.min, channel.spec.max),
+      constrain(
+        sampleTrack(compileTrack(track, i), this.frame),
+        fitOf(channel.spec),
+        channel.spec.min,
+        channel.spec.max,
+      ),
     );
   }
 
@@ -89,13 +95,18 @@ export class Reference {
   world(partId: string): Affine {
     const part = this.shot.parts[partId]!;
     const triple = (name: string): [number, number, number] => [
-      this.value(`${partId}/${name}.x`)[0]!, this.value(`${partId}/${name}.y`)[0]!, this.value(`${partId}/${name}.z`)[0]!,
+      this.value(`${partId}/${name}.x`)[0]!,
+      this.value(`${partId}/${name}.y`)[0]!,
+      this.value(`${partId}/${name}.z`)[0]!,
     ];
     const local = localMatrix({
-      location: triple('location'), rotation: triple('rotation'), scale: triple('scale'), pivot: triple('pivot'), rest: triple('rest'),
+      location: triple('location'),
+      rotation: triple('rotation'),
+      scale: triple('scale'),
+      pivot: triple('pivot'),
+      rest: triple('rest'),
       order: part.rotationOrder,
     });
     return part.parent === null ? local : multiply(this.world(part.parent), local);
   }
-
 }

@@ -20,10 +20,17 @@ export function widthOf(plan: Plan, address: string): number {
  * gives the world matrix, 16 numbers row by row.
  * @throws RangeError for an unknown address, a step that is not above 0, or more than a million frames
  */
-export function sample(plan: Plan, addresses: readonly string[], from: number, to: number, step = 1): SampleTable {
+export function sample(
+  plan: Plan,
+  addresses: readonly string[],
+  from: number,
+  to: number,
+  step = 1,
+): SampleTable {
   if (!(step > 0)) throw new RangeError(`The step ${step} must be above 0.`);
   const count = Math.floor((to - from) / step + 1e-9) + 1;
-  if (!(count >= 1 && count <= 1_000_000)) throw new RangeError(`Frames ${from} to ${to} by ${step} are ${count} rows: 1 to 1000000 are allowed.`);
+  if (!(count >= 1 && count <= 1_000_000))
+    throw new RangeError(`Frames ${from} to ${to} by ${step} are ${count} rows: 1 to 1000000 are allowed.`);
   for (const address of addresses) {
     const { owner, path } = splitAddress(address);
     const known = path === 'world' ? plan.nodeOf.has(owner) : plan.slots.has(address);
@@ -46,7 +53,13 @@ export function sample(plan: Plan, addresses: readonly string[], from: number, t
   return { frames, columns, values };
 }
 
-function writeValue(evaluator: Evaluator, address: string, width: number, out: Float64Array, at: number): void {
+function writeValue(
+  evaluator: Evaluator,
+  address: string,
+  width: number,
+  out: Float64Array,
+  at: number,
+): void {
   if (width === 16) {
     const node = evaluator.plan.nodeOf.get(splitAddress(address).owner)!;
     out.set(evaluator.world.subarray(node * MATRIX_SIZE, (node + 1) * MATRIX_SIZE), at);

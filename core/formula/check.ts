@@ -2,7 +2,19 @@ import type { Channel } from '../document';
 import type { Rate } from '../time';
 import { framesPerSecond } from '../time';
 import {
-  ANGLE, combine, dimensionName, dimensionOf, isBare, isPlain, LENGTH, PLAIN, raise, RATIO, sameDimension, TIME, type Dimension,
+  ANGLE,
+  combine,
+  dimensionName,
+  dimensionOf,
+  isBare,
+  isPlain,
+  LENGTH,
+  PLAIN,
+  raise,
+  RATIO,
+  sameDimension,
+  TIME,
+  type Dimension,
 } from './dimension';
 import { fault, type Fix } from './error';
 import { applyBinary, type Expression } from './expression';
@@ -31,7 +43,14 @@ export interface Scope {
 
 const CONSTANTS: Record<string, number> = { pi: Math.PI, tau: 2 * Math.PI, e: Math.E, true: 1, false: 0 };
 const CLOCKS: Record<string, Dimension> = { frame: PLAIN, time: TIME, progress: PLAIN };
-export const PLAIN_NAMES: readonly string[] = [...Object.keys(CONSTANTS), ...Object.keys(CLOCKS), 'rate', 'first', 'last', 'own'];
+export const PLAIN_NAMES: readonly string[] = [
+  ...Object.keys(CONSTANTS),
+  ...Object.keys(CLOCKS),
+  'rate',
+  'first',
+  'last',
+  'own',
+];
 const BARE_NAME = /^[\p{L}_][\p{L}\p{N}_]*$/u;
 
 /** A part's name as it is written in a formula: in quotation marks unless it is a plain word. */
@@ -51,7 +70,11 @@ export function checkFormula(ast: Ast, scope: Scope): Expression {
 function wanted(node: Expression, want: Dimension, scope: Scope): Expression {
   if (sameDimension(node.dimension, want)) return node;
   if (isPlain(node.dimension)) return scaled(node, want, scope);
-  throw mismatch(node, want, `This is ${dimensionName(node.dimension)}, but ${dimensionName(want)} belongs here.`);
+  throw mismatch(
+    node,
+    want,
+    `This is ${dimensionName(node.dimension)}, but ${dimensionName(want)} belongs here.`,
+  );
 }
 
 function scaled(node: Expression, dimension: Dimension, scope: Scope): Expression {
@@ -63,7 +86,11 @@ function scaled(node: Expression, dimension: Dimension, scope: Scope): Expressio
   return { type: 'binary', op: '*', left: node, right, dimension, from, to };
 }
 
-const UNIT_OF: [Dimension, string][] = [[ANGLE, 'deg'], [LENGTH, 'm'], [TIME, 's']];
+const UNIT_OF: [Dimension, string][] = [
+  [ANGLE, 'deg'],
+  [LENGTH, 'm'],
+  [TIME, 's'],
+];
 
 /** Stands in a fix for the text that it replaces; the door of this module fills it in. */
 export const TEXT_ITSELF = '\u0000';
@@ -81,7 +108,8 @@ function mismatch(node: Expression, want: Dimension, message: string): Error {
   } else if (got && target) {
     const amount = target[1] === 'deg' ? '90deg' : `1${target[1]}`;
     replace(`per unit: * ${amount}/1${got[1]}`, (text) => `(${text}) * ${amount}/1${got[1]}`);
-    if (got[1] === 'm' && target[1] === 'deg') replace('rolling: rad(... / radius)', (text) => `rad((${text}) / 1m)`);
+    if (got[1] === 'm' && target[1] === 'deg')
+      replace('rolling: rad(... / radius)', (text) => `rad((${text}) / 1m)`);
   } else if (got && isBare(want)) {
     replace(`per unit: / 1${got[1]}`, (text) => `(${text}) / 1${got[1]}`);
   }
@@ -93,17 +121,22 @@ class Checker {
 
   walk(ast: Ast): Expression {
     switch (ast.type) {
-      case 'number': return this.number(ast);
-      case 'name': return this.name(ast);
-      case 'reference': return this.reference(ast);
+      case 'number':
+        return this.number(ast);
+      case 'name':
+        return this.name(ast);
+      case 'reference':
+        return this.reference(ast);
       case 'unary': {
         const operand = this.walk(ast.operand);
         const { from, to } = ast;
         if (ast.op === 'not') return this.fold({ type: 'not', operand, dimension: PLAIN, from, to });
         return this.fold({ type: 'negate', operand, dimension: operand.dimension, from, to });
       }
-      case 'binary': return this.binary(ast);
-      case 'call': return this.call(ast);
+      case 'binary':
+        return this.binary(ast);
+      case 'call':
+        return this.call(ast);
     }
   }
 
@@ -113,8 +146,19 @@ class Checker {
     const unit = unitNamed(ast.unit, this.scope.rate);
     if (!unit) {
       const unitFrom = to - ast.unit.length;
-      const fixes = nearestNames(ast.unit, UNIT_NAMES).map((name) => ({ label: name, from: unitFrom, to, insert: name }));
-      throw fault('unknown-unit', unitFrom, to, `"${ast.unit}" is no unit. Units are ${UNIT_NAMES.join(', ')}.`, fixes);
+      const fixes = nearestNames(ast.unit, UNIT_NAMES).map((name) => ({
+        label: name,
+        from: unitFrom,
+        to,
+        insert: name,
+      }));
+      throw fault(
+        'unknown-unit',
+        unitFrom,
+        to,
+        `"${ast.unit}" is no unit. Units are ${UNIT_NAMES.join(', ')}.`,
+        fixes,
+      );
     }
     return { type: 'constant', value: value * unit.factor, dimension: unit.dimension, from, to };
   }
@@ -125,24 +169,42 @@ class Checker {
     if (name in CONSTANTS) return { type: 'constant', value: CONSTANTS[name]!, dimension: PLAIN, from, to };
     if (name in CLOCKS) return { type: 'clock', clock: name as 'frame', dimension: CLOCKS[name]!, from, to };
     if (name === 'own') return { type: 'own', dimension: scope.wanted, from, to };
-    if (name === 'first' || name === 'last') return { type: 'constant', value: scope[name], dimension: PLAIN, from, to };
-    if (name === 'rate') return { type: 'constant', value: framesPerSecond(scope.rate), dimension: PLAIN, from, to };
-    if (name === 'index' || name === 'count') throw fault('unknown-name', from, to, `"${name}" is known only in the links of a repeat.`);
+    if (name === 'first' || name === 'last')
+      return { type: 'constant', value: scope[name], dimension: PLAIN, from, to };
+    if (name === 'rate')
+      return { type: 'constant', value: framesPerSecond(scope.rate), dimension: PLAIN, from, to };
+    if (name === 'index' || name === 'count')
+      throw fault('unknown-name', from, to, `"${name}" is known only in the links of a repeat.`);
     const owner = scope.owner(name, false);
     if (owner !== null && owner !== 'gone') {
       const path = [...scope.paths(owner.id)][0] ?? 'location.x';
-      throw fault('unknown-channel', from, to, `Which value of ${name}? Write for example ${writtenName(name)}.${path}`, [
-        { label: `${name}.${path}`, from, to, insert: `${writtenName(name)}.${path}` },
-      ]);
+      throw fault(
+        'unknown-channel',
+        from,
+        to,
+        `Which value of ${name}? Write for example ${writtenName(name)}.${path}`,
+        [{ label: `${name}.${path}`, from, to, insert: `${writtenName(name)}.${path}` }],
+      );
     }
-    if (FUNCTIONS.has(name)) throw fault('argument-count', from, to, `${name} is a function: write ${name}(${FUNCTIONS.get(name)!.params.join(', ')}).`);
+    if (FUNCTIONS.has(name))
+      throw fault(
+        'argument-count',
+        from,
+        to,
+        `${name} is a function: write ${name}(${FUNCTIONS.get(name)!.params.join(', ')}).`,
+      );
     throw this.unknownName(name, from, to, [...PLAIN_NAMES, ...FUNCTIONS.keys()]);
   }
 
   private unknownName(name: string, from: number, to: number, plain: readonly string[]): Error {
     const near = nearestNames(name, plain).map((text) => ({ text, insert: text }));
-    const parts = nearestNames(name, this.scope.ownerNames()).map((text) => ({ text, insert: text.startsWith('dial.') ? text : writtenName(text) }));
-    const fixes = [...parts, ...near].slice(0, 4).map(({ text, insert }) => ({ label: text, from, to, insert }));
+    const parts = nearestNames(name, this.scope.ownerNames()).map((text) => ({
+      text,
+      insert: text.startsWith('dial.') ? text : writtenName(text),
+    }));
+    const fixes = [...parts, ...near]
+      .slice(0, 4)
+      .map(({ text, insert }) => ({ label: text, from, to, insert }));
     const hint = fixes.length > 0 ? ` Did you mean ${fixes.map((fix) => fix.insert).join(' or ')}?` : '';
     return fault('unknown-name', from, to, `Nothing here is called "${name}".${hint}`, fixes);
   }
@@ -163,22 +225,42 @@ class Checker {
     }
     const owner = scope.owner(name, ast.quoted);
     if (owner === 'gone')
-      throw fault('gone', from, nameTo, `"${name}" is no longer in this shot. Bring it back, or read another part.`);
+      throw fault(
+        'gone',
+        from,
+        nameTo,
+        `"${name}" is no longer in this shot. Bring it back, or read another part.`,
+      );
     if (owner === null) throw this.unknownName(name, from, nameTo, []);
     const channel = scope.channel(owner.id, path);
     if (!channel) {
       const paths = [...scope.paths(owner.id)];
-      const near = paths.filter((text) => text.startsWith(`${path}.`)).concat(nearestNames(path, paths)).slice(0, 4);
+      const near = paths
+        .filter((text) => text.startsWith(`${path}.`))
+        .concat(nearestNames(path, paths))
+        .slice(0, 4);
       const fixes = near.map((text) => ({ label: text, from: Math.min(pathFrom, to), to, insert: text }));
-      const hint = near.length > 0 ? ` Did you mean ${near.join(' or ')}?` : ` It has ${paths.slice(0, 6).join(', ')}.`;
-      throw fault('unknown-channel', Math.min(pathFrom, to), to, `"${name}" has no value "${path}".${hint}`, fixes);
+      const hint =
+        near.length > 0 ? ` Did you mean ${near.join(' or ')}?` : ` It has ${paths.slice(0, 6).join(', ')}.`;
+      throw fault(
+        'unknown-channel',
+        Math.min(pathFrom, to),
+        to,
+        `"${name}" has no value "${path}".${hint}`,
+        fixes,
+      );
     }
-    if (channel.spec.kind === 'colour') throw fault('colour', from, to, `${channel.spec.label} is a colour: a formula reads numbers.`);
+    if (channel.spec.kind === 'colour')
+      throw fault('colour', from, to, `${channel.spec.label} is a colour: a formula reads numbers.`);
     const address = `${channel.owner}/${channel.path}`;
     if (address === scope.self)
-      throw fault('itself', from, to, 'A link cannot read its own channel. The value without the link is called own.', [
-        { label: 'Use own', from, to, insert: 'own' },
-      ]);
+      throw fault(
+        'itself',
+        from,
+        to,
+        'A link cannot read its own channel. The value without the link is called own.',
+        [{ label: 'Use own', from, to, insert: 'own' }],
+      );
     return { type: 'channel', address, dimension: dimensionOf(channel.spec.quantity), from, to };
   }
 
@@ -195,10 +277,21 @@ class Checker {
         dimension = combine(left.dimension, right.dimension, -1);
         break;
       case '^':
-        if (!isBare(right.dimension)) throw mismatch(right, PLAIN, `An exponent is a plain number, not ${dimensionName(right.dimension)}.`);
+        if (!isBare(right.dimension))
+          throw mismatch(
+            right,
+            PLAIN,
+            `An exponent is a plain number, not ${dimensionName(right.dimension)}.`,
+          );
         if (isBare(left.dimension)) dimension = left.dimension;
         else if (right.type === 'constant') dimension = raise(left.dimension, right.value);
-        else throw fault('dimension', right.from, right.to, `${dimensionName(left.dimension)} can only be raised to a fixed number.`);
+        else
+          throw fault(
+            'dimension',
+            right.from,
+            right.to,
+            `${dimensionName(left.dimension)} can only be raised to a fixed number.`,
+          );
         break;
       case 'and':
       case 'or':
@@ -219,7 +312,11 @@ class Checker {
     return nodes.map((node) => {
       if (sameDimension(node.dimension, leader.dimension)) return node;
       if (isPlain(node.dimension)) return scaled(node, leader.dimension, this.scope);
-      throw mismatch(node, leader.dimension, `${capital(dimensionName(node.dimension))} cannot go together with ${dimensionName(leader.dimension)}.`);
+      throw mismatch(
+        node,
+        leader.dimension,
+        `${capital(dimensionName(node.dimension))} cannot go together with ${dimensionName(leader.dimension)}.`,
+      );
     });
   }
 
@@ -235,16 +332,34 @@ class Checker {
     if (!spec) {
       const near = nearestNames(name, [...FUNCTIONS.keys(), 'if']);
       const fixes = near.map((text) => ({ label: text, from, to: ast.nameTo, insert: text }));
-      throw fault('unknown-function', from, ast.nameTo, `There is no function "${name}".${near.length > 0 ? ` Did you mean ${near.join(' or ')}?` : ''}`, fixes);
+      throw fault(
+        'unknown-function',
+        from,
+        ast.nameTo,
+        `There is no function "${name}".${near.length > 0 ? ` Did you mean ${near.join(' or ')}?` : ''}`,
+        fixes,
+      );
     }
     const least = spec.params.length - (spec.defaults?.length ?? 0);
     const most = spec.variadic ? Infinity : spec.params.length;
     const given = ast.args.length;
     if (given < least || given > most) {
-      const takes = spec.variadic ? `at least ${least} values` : least === most ? `${least} ${least === 1 ? 'value' : 'values'}` : `${least} or ${most} values`;
-      throw fault('argument-count', from, to, `${name}(${spec.params.join(', ')}) takes ${takes}, ${given} ${given === 1 ? 'is' : 'are'} given.`);
+      const takes = spec.variadic
+        ? `at least ${least} values`
+        : least === most
+          ? `${least} ${least === 1 ? 'value' : 'values'}`
+          : `${least} or ${most} values`;
+      throw fault(
+        'argument-count',
+        from,
+        to,
+        `${name}(${spec.params.join(', ')}) takes ${takes}, ${given} ${given === 1 ? 'is' : 'are'} given.`,
+      );
     }
-    const args = this.arguments(spec, ast.args.map((arg) => this.walk(arg)));
+    const args = this.arguments(
+      spec,
+      ast.args.map((arg) => this.walk(arg)),
+    );
     const missing = (spec.defaults ?? []).slice(given - least);
     for (const value of missing) args.push({ type: 'constant', value, dimension: PLAIN, from: to, to });
     return this.fold({ type: 'call', spec, args, dimension: this.resultDimension(spec, args), from, to });
@@ -252,10 +367,24 @@ class Checker {
 
   private choice(ast: Ast & { type: 'call' }): Expression {
     const { from, to } = ast;
-    if (ast.args.length !== 3) throw fault('argument-count', from, to, `if(test, then, else) takes 3 values, ${ast.args.length} are given.`);
+    if (ast.args.length !== 3)
+      throw fault(
+        'argument-count',
+        from,
+        to,
+        `if(test, then, else) takes 3 values, ${ast.args.length} are given.`,
+      );
     const [test, a, b] = ast.args.map((arg) => this.walk(arg)) as [Expression, Expression, Expression];
     const [then, otherwise] = this.alike([a, b]) as [Expression, Expression];
-    return this.fold({ type: 'if', test, then, otherwise, dimension: this.common([then, otherwise]), from, to });
+    return this.fold({
+      type: 'if',
+      test,
+      then,
+      otherwise,
+      dimension: this.common([then, otherwise]),
+      from,
+      to,
+    });
   }
 
   private arguments(spec: FunctionSpec, args: readonly Expression[]): Expression[] {
@@ -306,7 +435,9 @@ class Checker {
   private resultDimension(spec: FunctionSpec, args: readonly Expression[]): Dimension {
     if (spec.result === 'half') return raise(args[0]?.dimension ?? PLAIN, 0.5);
     if (spec.result !== 'same') return spec.result;
-    const shared = args.filter((_, i) => ['same', 'plainOrAngle'].includes(spec.rules[Math.min(i, spec.rules.length - 1)]!));
+    const shared = args.filter((_, i) =>
+      ['same', 'plainOrAngle'].includes(spec.rules[Math.min(i, spec.rules.length - 1)]!),
+    );
     return this.common(shared);
   }
 

@@ -11,7 +11,12 @@ export interface Dimension {
   readonly ratio: boolean;
 }
 
-const make = (length: number, angle: number, time: number, ratio = false): Dimension => ({ length, angle, time, ratio });
+const make = (length: number, angle: number, time: number, ratio = false): Dimension => ({
+  length,
+  angle,
+  time,
+  ratio,
+});
 
 export const PLAIN = make(0, 0, 0);
 export const RATIO = make(0, 0, 0, true);
@@ -53,10 +58,21 @@ export function raise(a: Dimension, exponent: number): Dimension {
 /** Words for messages: "a length", "an angle", "a length / time", "a plain number". */
 export function dimensionName(d: Dimension): string {
   if (isBare(d)) return d.ratio ? 'a ratio' : 'a plain number';
-  const parts: [string, number][] = [['length', d.length], ['angle', d.angle], ['time', d.time]];
-  const word = ([name, exponent]: [string, number]): string => (Math.abs(exponent) === 1 ? name : `${name}^${Math.abs(exponent)}`);
-  const over = parts.filter((part) => part[1] > 0).map(word).join(' * ');
-  const under = parts.filter((part) => part[1] < 0).map(word).join(' / ');
+  const parts: [string, number][] = [
+    ['length', d.length],
+    ['angle', d.angle],
+    ['time', d.time],
+  ];
+  const word = ([name, exponent]: [string, number]): string =>
+    Math.abs(exponent) === 1 ? name : `${name}^${Math.abs(exponent)}`;
+  const over = parts
+    .filter((part) => part[1] > 0)
+    .map(word)
+    .join(' * ');
+  const under = parts
+    .filter((part) => part[1] < 0)
+    .map(word)
+    .join(' / ');
   const text = under ? `${over || '1'} / ${under}` : over;
   return `${/^[aeiou1]/.test(text) ? 'an' : 'a'} ${text}`;
 }

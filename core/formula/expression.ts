@@ -18,27 +18,46 @@ export type Expression = { readonly from: number; readonly to: number; readonly 
   | { readonly type: 'clock'; readonly clock: ClockName }
   | { readonly type: 'negate' | 'not'; readonly operand: Expression }
   | { readonly type: 'binary'; readonly op: BinaryOp; readonly left: Expression; readonly right: Expression }
-  | { readonly type: 'if'; readonly test: Expression; readonly then: Expression; readonly otherwise: Expression }
+  | {
+      readonly type: 'if';
+      readonly test: Expression;
+      readonly then: Expression;
+      readonly otherwise: Expression;
+    }
   | { readonly type: 'call'; readonly spec: FunctionSpec; readonly args: readonly Expression[] }
 );
 
 /** One binary operation on plain numbers. Comparisons and `and` / `or` give 1 or 0. */
 export function applyBinary(op: BinaryOp, a: number, b: number): number {
   switch (op) {
-    case '+': return a + b;
-    case '-': return a - b;
-    case '*': return a * b;
-    case '/': return a / b;
-    case '%': return floorMod(a, b);
-    case '^': return pow(a, b);
-    case '<': return a < b ? 1 : 0;
-    case '<=': return a <= b ? 1 : 0;
-    case '>': return a > b ? 1 : 0;
-    case '>=': return a >= b ? 1 : 0;
-    case '==': return a === b ? 1 : 0;
-    case '!=': return a !== b ? 1 : 0;
-    case 'and': return a !== 0 && b !== 0 ? 1 : 0;
-    case 'or': return a !== 0 || b !== 0 ? 1 : 0;
+    case '+':
+      return a + b;
+    case '-':
+      return a - b;
+    case '*':
+      return a * b;
+    case '/':
+      return a / b;
+    case '%':
+      return floorMod(a, b);
+    case '^':
+      return pow(a, b);
+    case '<':
+      return a < b ? 1 : 0;
+    case '<=':
+      return a <= b ? 1 : 0;
+    case '>':
+      return a > b ? 1 : 0;
+    case '>=':
+      return a >= b ? 1 : 0;
+    case '==':
+      return a === b ? 1 : 0;
+    case '!=':
+      return a !== b ? 1 : 0;
+    case 'and':
+      return a !== 0 && b !== 0 ? 1 : 0;
+    case 'or':
+      return a !== 0 || b !== 0 ? 1 : 0;
   }
 }
 
@@ -65,20 +84,28 @@ export function interpret(
   };
   const compute = (node: Expression): number => {
     switch (node.type) {
-      case 'constant': return node.value;
-      case 'channel': return moment.channel(node.address);
-      case 'own': return moment.own;
-      case 'clock': return moment.clock(node.clock);
-      case 'negate': return -walk(node.operand);
-      case 'not': return walk(node.operand) === 0 ? 1 : 0;
-      case 'binary': return applyBinary(node.op, walk(node.left), walk(node.right));
+      case 'constant':
+        return node.value;
+      case 'channel':
+        return moment.channel(node.address);
+      case 'own':
+        return moment.own;
+      case 'clock':
+        return moment.clock(node.clock);
+      case 'negate':
+        return -walk(node.operand);
+      case 'not':
+        return walk(node.operand) === 0 ? 1 : 0;
+      case 'binary':
+        return applyBinary(node.op, walk(node.left), walk(node.right));
       case 'if': {
         const test = walk(node.test);
         const then = walk(node.then);
         const otherwise = walk(node.otherwise);
         return test !== 0 ? then : otherwise;
       }
-      case 'call': return node.spec.compute(...node.args.map(walk));
+      case 'call':
+        return node.spec.compute(...node.args.map(walk));
     }
   };
   return walk(expression);
@@ -99,11 +126,16 @@ export function addressesRead(expression: Expression): string[] {
 export function childrenOf(node: Expression): readonly Expression[] {
   switch (node.type) {
     case 'negate':
-    case 'not': return [node.operand];
-    case 'binary': return [node.left, node.right];
-    case 'if': return [node.test, node.then, node.otherwise];
-    case 'call': return node.args;
-    default: return [];
+    case 'not':
+      return [node.operand];
+    case 'binary':
+      return [node.left, node.right];
+    case 'if':
+      return [node.test, node.then, node.otherwise];
+    case 'call':
+      return node.args;
+    default:
+      return [];
   }
 }
 

@@ -3,17 +3,37 @@ import { all, create } from 'mathjs';
 import { describe, expect, it } from 'vitest';
 import { emptyShot, hub } from '../testing/random-shot';
 import type { Shot } from '../document';
-import { checkTyped, FUNCTIONS, interpret, linkFromText, NameTable, textOfLink, typedValue, type FormulaError, type Moment } from './index';
+import {
+  checkTyped,
+  FUNCTIONS,
+  interpret,
+  linkFromText,
+  NameTable,
+  textOfLink,
+  typedValue,
+  type FormulaError,
+  type Moment,
+} from './index';
 
 const shot: Shot = {
   ...emptyShot(),
-  parts: { prt_a: hub('Pinion', { values: { 'rotation.z': 30, 'location.x': 2 } }), prt_b: hub('Crown wheel'), prt_c: hub('Lamp') },
+  parts: {
+    prt_a: hub('Pinion', { values: { 'rotation.z': 30, 'location.x': 2 } }),
+    prt_b: hub('Crown wheel'),
+    prt_c: hub('Lamp'),
+  },
   looks: {},
-  dials: { dia_s: { name: 'speed', quantity: 'none', min: 0, max: 10, values: { value: 3 }, tracks: {}, links: {} } },
+  dials: {
+    dia_s: { name: 'speed', quantity: 'none', min: 0, max: 10, values: { value: 3 }, tracks: {}, links: {} },
+  },
 };
 const names = new NameTable(shot);
 const VALUES: Record<string, number> = { 'prt_a/rotation.z': 30, 'prt_a/location.x': 2, 'dia_s/value': 3 };
-const moment: Moment = { own: 7, clock: (name) => ({ frame: 25, time: 1, progress: 0.5 })[name], channel: (address) => VALUES[address] ?? 0 };
+const moment: Moment = {
+  own: 7,
+  clock: (name) => ({ frame: 25, time: 1, progress: 0.5 })[name],
+  channel: (address) => VALUES[address] ?? 0,
+};
 
 /** Value in the given place; a channel of `scale` takes plain numbers, `rotation` degrees, `location` metres. */
 function value(text: string, place = 'prt_b/scale.x'): number {
@@ -29,15 +49,43 @@ function error(text: string, place = 'prt_b/scale.x'): FormulaError {
 }
 
 describe('arithmetic as in mathematics', () => {
-  it.each([['-2^2', -4], ['2^3^2', 512], ['2+3*4^2/(1-5)', -10], ['-7 % 3', 2], ['10 % 4 * 2', 4], ['2^-1', 0.5], ['3 > 2 and not 1 > 2', 1], ['if(frame > 24, 5, 6)', 5], ['1e-3*2', 0.002], ['8 − 3 × 2', 2]])(
-    '%s = %d',
-    (text, want) => expect(value(text)).toBeCloseTo(want, 12),
-  );
   it.each([
-    ['mod(-7,3)', 2], ['mod(7,-3)', -2], ['mod(-0.5,360)', 359.5], ['smoothstep(10,30,14)', 0.104], ['smoothstep(0,1,0.75)', 0.84375], ['mix(10,20,0.25)', 12.5],
-    ['mix(0,1,1.5)', 1.5], ['remap(50,32,212,0,100)', 10], ['remap(7,10,0,0,1)', 0.3], ['remap(0.3,-1,1,20,-20)', -6], ['tri(0.1)', 0.4], ['tri(-0.3)', -0.8], ['saw(2.3)', 0.3],
-    ['square(0.6)', -1], ['wave(0.1)', 0.587785252], ['round(2.5)', 3], ['round(-2.5)', -3], ['clamp(7, 5, 0)', 5], ['hypot(3,4)', 5], ['atan2(1,-1)/1deg', 135], ['slider(90deg, 2m, 6m)/1m', 5.65685425],
-  ])('%s = %d (GLSL ES 3.00 section 8, ISO 80000, and our choices)', (text, want) => expect(value(text)).toBeCloseTo(want, 8));
+    ['-2^2', -4],
+    ['2^3^2', 512],
+    ['2+3*4^2/(1-5)', -10],
+    ['-7 % 3', 2],
+    ['10 % 4 * 2', 4],
+    ['2^-1', 0.5],
+    ['3 > 2 and not 1 > 2', 1],
+    ['if(frame > 24, 5, 6)', 5],
+    ['1e-3*2', 0.002],
+    ['8 − 3 × 2', 2],
+  ])('%s = %d', (text, want) => expect(value(text)).toBeCloseTo(want, 12));
+  it.each([
+    ['mod(-7,3)', 2],
+    ['mod(7,-3)', -2],
+    ['mod(-0.5,360)', 359.5],
+    ['smoothstep(10,30,14)', 0.104],
+    ['smoothstep(0,1,0.75)', 0.84375],
+    ['mix(10,20,0.25)', 12.5],
+    ['mix(0,1,1.5)', 1.5],
+    ['remap(50,32,212,0,100)', 10],
+    ['remap(7,10,0,0,1)', 0.3],
+    ['remap(0.3,-1,1,20,-20)', -6],
+    ['tri(0.1)', 0.4],
+    ['tri(-0.3)', -0.8],
+    ['saw(2.3)', 0.3],
+    ['square(0.6)', -1],
+    ['wave(0.1)', 0.587785252],
+    ['round(2.5)', 3],
+    ['round(-2.5)', -3],
+    ['clamp(7, 5, 0)', 5],
+    ['hypot(3,4)', 5],
+    ['atan2(1,-1)/1deg', 135],
+    ['slider(90deg, 2m, 6m)/1m', 5.65685425],
+  ])('%s = %d (GLSL ES 3.00 section 8, ISO 80000, and our choices)', (text, want) =>
+    expect(value(text)).toBeCloseTo(want, 8),
+  );
 });
 
 describe('against mathjs on random expressions: the same value, or both refuse', () => {
@@ -49,16 +97,29 @@ describe('against mathjs on random expressions: the same value, or both refuse',
     text: fc.oneof(
       { maxDepth: 5 },
       literal,
-      fc.tuple(tie('text'), fc.constantFrom('+', '-', '*', '/', '^'), tie('text')).map((parts) => parts.join(' ')),
-      fc.tuple(tie('text'), fc.constantFrom('<', '<=', '>', '>='), tie('text')).map(([a, op, b]) => `(${a} ${op} ${b})`),
+      fc
+        .tuple(tie('text'), fc.constantFrom('+', '-', '*', '/', '^'), tie('text'))
+        .map((parts) => parts.join(' ')),
+      fc
+        .tuple(tie('text'), fc.constantFrom('<', '<=', '>', '>='), tie('text'))
+        .map(([a, op, b]) => `(${a} ${op} ${b})`),
       tie('text').map((a) => `-${a}`),
       tie('text').map((a) => `(${a})`),
-      fc.tuple(fc.constantFrom('abs', 'sqrt', 'exp', 'log', 'floor', 'ceil', 'sign'), tie('text')).map(([f, a]) => `${f}(${a})`),
-      fc.tuple(fc.constantFrom('min', 'max', 'hypot', 'mod'), tie('text'), tie('text')).map(([f, a, b]) => `${f}(${a}, ${b})`),
+      fc
+        .tuple(fc.constantFrom('abs', 'sqrt', 'exp', 'log', 'floor', 'ceil', 'sign'), tie('text'))
+        .map(([f, a]) => `${f}(${a})`),
+      fc
+        .tuple(fc.constantFrom('min', 'max', 'hypot', 'mod'), tie('text'), tie('text'))
+        .map(([f, a, b]) => `${f}(${a}, ${b})`),
     ),
   }));
   // Something left out or closed too early now and then: both must refuse.
-  const written = fc.oneof({ weight: 6, arbitrary: text }, text.map((a) => `${a} )`), text.map((a) => `(${a}`), text.map((a) => `${a} *`));
+  const written = fc.oneof(
+    { weight: 6, arbitrary: text },
+    text.map((a) => `${a} )`),
+    text.map((a) => `(${a}`),
+    text.map((a) => `${a} *`),
+  );
   it('agrees on 8000 expressions', () => {
     let compared = 0;
     let refused = 0;
@@ -66,7 +127,9 @@ describe('against mathjs on random expressions: the same value, or both refuse',
       fc.property(written, (expression) => {
         const checked = checkTyped(names, 'prt_b/scale.x', expression);
         let finite = true;
-        const mine = checked.ok ? interpret(checked.expression, moment, (_, inner) => (finite &&= Number.isFinite(inner))) : NaN;
+        const mine = checked.ok
+          ? interpret(checked.expression, moment, (_, inner) => (finite &&= Number.isFinite(inner)))
+          : NaN;
         // What becomes of a NaN or an infinity inside is defined apart: here it takes the link out of force.
         if (!finite) return;
         let theirs: unknown;
@@ -111,7 +174,10 @@ describe('dimensions', () => {
   it('a length in an angle is refused with both offers, which then work', () => {
     const { code, fixes } = error('Pinion.location.x', 'prt_b/rotation.z');
     expect(code).toBe('dimension');
-    expect(fixes.map((fix) => fix.insert)).toEqual(['(Pinion.location.x) * 90deg/1m', 'rad((Pinion.location.x) / 1m)']);
+    expect(fixes.map((fix) => fix.insert)).toEqual([
+      '(Pinion.location.x) * 90deg/1m',
+      'rad((Pinion.location.x) / 1m)',
+    ]);
     for (const fix of fixes) expect(value(fix.insert, 'prt_b/rotation.z')).toBeGreaterThan(100);
   });
   it('a ratio in an angle is refused with rad, deg and turns', () => {
@@ -140,22 +206,44 @@ describe('errors say where, why and what mends them', () => {
     expect(found.code).toBe(code);
     expect(found.fixes.map((entry) => entry.insert)).toContain(fix);
   });
-  it.each([['2 +', 'missing-operand'], ['(2', 'syntax'], ['2)', 'syntax'], ['2 3', 'syntax'], ['a = 3', 'syntax'], ['sin()', 'argument-count'], ['1 < 2 < 3', 'syntax'], ['', 'missing-operand'], ['"open', 'syntax'], ['§', 'syntax'], ['"Crown wheel".location.y', 'dimension']] as const)(
-    '%s is refused as %s, inside the text',
-    (text, code) => {
-      const found = error(text);
-      expect(found.code).toBe(code);
-      expect(found.from).toBeGreaterThanOrEqual(0);
-      expect(found.to).toBeLessThanOrEqual(Math.max(text.length, 0));
-      expect(found.message.length).toBeGreaterThan(10);
-    },
-  );
-  it('a channel cannot read itself, and is offered own', () => expect(error('"Crown wheel".scale.x').fixes[0]?.insert).toBe('own'));
+  it.each([
+    ['2 +', 'missing-operand'],
+    ['(2', 'syntax'],
+    ['2)', 'syntax'],
+    ['2 3', 'syntax'],
+    ['a = 3', 'syntax'],
+    ['sin()', 'argument-count'],
+    ['1 < 2 < 3', 'syntax'],
+    ['', 'missing-operand'],
+    ['"open', 'syntax'],
+    ['§', 'syntax'],
+    ['"Crown wheel".location.y', 'dimension'],
+  ] as const)('%s is refused as %s, inside the text', (text, code) => {
+    const found = error(text);
+    expect(found.code).toBe(code);
+    expect(found.from).toBeGreaterThanOrEqual(0);
+    expect(found.to).toBeLessThanOrEqual(Math.max(text.length, 0));
+    expect(found.message.length).toBeGreaterThan(10);
+  });
+  it('a channel cannot read itself, and is offered own', () =>
+    expect(error('"Crown wheel".scale.x').fixes[0]?.insert).toBe('own'));
   it('any text at all is answered, not thrown', () => {
-    fc.assert(fc.property(fc.oneof(fc.string({ maxLength: 80 }), fc.string({ unit: fc.constantFrom(...'0123456789.+-*/^%()<>=!," abcdefPinionrotation.zsin') , maxLength: 60 })), (text) => {
-      const checked = checkTyped(names, 'prt_b/rotation.z', text);
-      if (!checked.ok) expect(checked.error.message).not.toBe('');
-    }), { numRuns: 5000 });
+    fc.assert(
+      fc.property(
+        fc.oneof(
+          fc.string({ maxLength: 80 }),
+          fc.string({
+            unit: fc.constantFrom(...'0123456789.+-*/^%()<>=!," abcdefPinionrotation.zsin'),
+            maxLength: 60,
+          }),
+        ),
+        (text) => {
+          const checked = checkTyped(names, 'prt_b/rotation.z', text);
+          if (!checked.ok) expect(checked.error.message).not.toBe('');
+        },
+      ),
+      { numRuns: 5000 },
+    );
   });
   it('deep nesting and long text are refused', () => {
     expect(error('('.repeat(5000)).code).toBe('too-long');
@@ -165,10 +253,20 @@ describe('errors say where, why and what mends them', () => {
 
 describe('references are kept by id', () => {
   const link = linkFromText(names, '"Crown wheel".rotation.z + Pinion.rotation.z * dial.speed');
-  it('stores ids', () => expect(link.refs).toEqual({ 'Crown wheel': 'prt_b', Pinion: 'prt_a', 'dial.speed': 'dia_s' }));
+  it('stores ids', () =>
+    expect(link.refs).toEqual({ 'Crown wheel': 'prt_b', Pinion: 'prt_a', 'dial.speed': 'dia_s' }));
   it('shows new names after renaming', () => {
-    const renamed: Shot = { ...shot, parts: { ...shot.parts, prt_a: { ...shot.parts.prt_a!, name: 'Hand crank' }, prt_b: { ...shot.parts.prt_b!, name: 'Wheel' } } };
-    expect(textOfLink(new NameTable(renamed), link)).toBe('Wheel.rotation.z + "Hand crank".rotation.z * dial.speed');
+    const renamed: Shot = {
+      ...shot,
+      parts: {
+        ...shot.parts,
+        prt_a: { ...shot.parts.prt_a!, name: 'Hand crank' },
+        prt_b: { ...shot.parts.prt_b!, name: 'Wheel' },
+      },
+    };
+    expect(textOfLink(new NameTable(renamed), link)).toBe(
+      'Wheel.rotation.z + "Hand crank".rotation.z * dial.speed',
+    );
   });
   it('keeps the written name of a part that has gone', () => {
     const { prt_b: _gone, ...parts } = shot.parts;
@@ -177,15 +275,29 @@ describe('references are kept by id', () => {
 });
 
 describe('numbers typed into fields', () => {
-  it.each([['-5*360', -1800], ['+=10', 40], ['-=10', 20], ['*2', 60], ['/ 3', 10], ['*=1+1', 60], ['1turn', 360], ['90°', 90], ['asin(1)', 90]] as const)('%s', (text, want) => {
+  it.each([
+    ['-5*360', -1800],
+    ['+=10', 40],
+    ['-=10', 20],
+    ['*2', 60],
+    ['/ 3', 10],
+    ['*=1+1', 60],
+    ['1turn', 360],
+    ['90°', 90],
+    ['asin(1)', 90],
+  ] as const)('%s', (text, want) => {
     expect(typedValue(shot, 'prt_a/rotation.z', text, 30)).toEqual({ ok: true, value: want });
   });
-  it.each(['abc', '2m', '1/0', 'Pinion.rotation.z', '+='])('refuses %s', (text) => expect(typedValue(shot, 'prt_a/rotation.z', text, 30).ok).toBe(false));
+  it.each(['abc', '2m', '1/0', 'Pinion.rotation.z', '+='])('refuses %s', (text) =>
+    expect(typedValue(shot, 'prt_a/rotation.z', text, 30).ok).toBe(false),
+  );
 });
 
 it('every function has an example that runs', () => {
   for (const spec of FUNCTIONS.values()) {
-    const checked = ['scale.x', 'rotation.x', 'location.x'].map((path) => checkTyped(names, `prt_c/${path}`, spec.example)).find((entry) => entry.ok);
+    const checked = ['scale.x', 'rotation.x', 'location.x']
+      .map((path) => checkTyped(names, `prt_c/${path}`, spec.example))
+      .find((entry) => entry.ok);
     expect(checked?.ok && Number.isFinite(interpret(checked.expression, moment)), spec.name).toBe(true);
   }
   expect(FUNCTIONS.size).toBeGreaterThan(30);

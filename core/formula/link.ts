@@ -1,4 +1,13 @@
-import { channelAt, channelsReachedFrom, channelsOf, resolveChannel, splitAddress, tableOf, type Link, type Shot } from '../document';
+import {
+  channelAt,
+  channelsReachedFrom,
+  channelsOf,
+  resolveChannel,
+  splitAddress,
+  tableOf,
+  type Link,
+  type Shot,
+} from '../document';
 import { checkFormula, TEXT_ITSELF, writtenName, type Scope } from './check';
 import { dimensionOf } from './dimension';
 import { FormulaFault, type FormulaError } from './error';
@@ -50,7 +59,10 @@ function scopeFor(names: NameTable, address: string, refs: Link['refs'] | null):
     channel: (owner, path) => resolveChannel(shot, owner, path),
     ownerNames: () => names.names(),
     paths: (owner) =>
-      (tableOf(owner) === 'parts' ? channelsReachedFrom(shot, owner) : channelsOf(shot, owner).map((entry) => ({ path: entry.path, spec: entry })))
+      (tableOf(owner) === 'parts'
+        ? channelsReachedFrom(shot, owner)
+        : channelsOf(shot, owner).map((entry) => ({ path: entry.path, spec: entry }))
+      )
         .filter((channel) => channel.spec.kind !== 'colour')
         .map((channel) => channel.path),
   };
@@ -62,14 +74,19 @@ function guarded(text: string, run: () => Expression): CheckedLink {
   } catch (thrown) {
     if (!(thrown instanceof FormulaFault)) throw thrown;
     const { problem } = thrown;
-    const fixes = problem.fixes.map((fix) => ({ ...fix, insert: fix.insert.replaceAll(TEXT_ITSELF, text.slice(fix.from, fix.to)) }));
+    const fixes = problem.fixes.map((fix) => ({
+      ...fix,
+      insert: fix.insert.replaceAll(TEXT_ITSELF, text.slice(fix.from, fix.to)),
+    }));
     return { ok: false, error: { ...problem, fixes } };
   }
 }
 
 /** Checks a link that is in the document: names mean what they meant when it was written. */
 export function checkLink(names: NameTable, address: string, link: Link): CheckedLink {
-  return guarded(link.formula, () => checkFormula(parseFormula(link.formula), scopeFor(names, address, link.refs)));
+  return guarded(link.formula, () =>
+    checkFormula(parseFormula(link.formula), scopeFor(names, address, link.refs)),
+  );
 }
 
 /** Checks a formula as typed, by the names of the parts now. */
@@ -96,7 +113,8 @@ export function textOfLink(names: NameTable, link: Link): string {
   for (const { key, from, to } of referencesIn(link.formula).reverse()) {
     const id = link.refs[key];
     const now = id === undefined ? null : names.nameOf(id);
-    if (now !== null && now !== key) text = text.slice(0, from) + (now.startsWith('dial.') ? now : writtenName(now)) + text.slice(to);
+    if (now !== null && now !== key)
+      text = text.slice(0, from) + (now.startsWith('dial.') ? now : writtenName(now)) + text.slice(to);
   }
   return text;
 }
@@ -110,9 +128,11 @@ export function referencesIn(text: string): { key: string; from: number; to: num
       const dot = tokens[i + 1];
       const path = tokens[i + 2];
       const before = tokens[i - 1];
-      if ((token.kind !== 'name' && token.kind !== 'quoted') || dot?.text !== '.' || dot.kind !== 'operator') return;
+      if ((token.kind !== 'name' && token.kind !== 'quoted') || dot?.text !== '.' || dot.kind !== 'operator')
+        return;
       if (before?.kind === 'operator' && before.text === '.') return;
-      if (token.kind === 'name' && token.text === 'dial' && path?.kind === 'name') found.push({ key: `dial.${path.text}`, from: token.from, to: path.to });
+      if (token.kind === 'name' && token.text === 'dial' && path?.kind === 'name')
+        found.push({ key: `dial.${path.text}`, from: token.from, to: path.to });
       else found.push({ key: token.text, from: token.from, to: token.to });
     });
   } catch (thrown) {

@@ -5,16 +5,37 @@ import { tokenize, type Token } from './tokens';
 export type Ast = { readonly from: number; readonly to: number } & (
   | { readonly type: 'number'; readonly value: number; readonly unit?: string }
   | { readonly type: 'name'; readonly name: string }
-  | { readonly type: 'reference'; readonly name: string; readonly quoted: boolean; readonly nameTo: number; readonly path: string; readonly pathFrom: number }
+  | {
+      readonly type: 'reference';
+      readonly name: string;
+      readonly quoted: boolean;
+      readonly nameTo: number;
+      readonly path: string;
+      readonly pathFrom: number;
+    }
   | { readonly type: 'unary'; readonly op: '-' | 'not'; readonly operand: Ast }
   | { readonly type: 'binary'; readonly op: BinaryOp; readonly left: Ast; readonly right: Ast }
   | { readonly type: 'call'; readonly name: string; readonly nameTo: number; readonly args: readonly Ast[] }
 );
 
-export type BinaryOp = '+' | '-' | '*' | '/' | '%' | '^' | '<' | '<=' | '>' | '>=' | '==' | '!=' | 'and' | 'or';
+export type BinaryOp =
+  '+' | '-' | '*' | '/' | '%' | '^' | '<' | '<=' | '>' | '>=' | '==' | '!=' | 'and' | 'or';
 
 const BINDING: Record<string, number> = {
-  or: 1, and: 2, '<': 4, '<=': 4, '>': 4, '>=': 4, '==': 4, '!=': 4, '+': 5, '-': 5, '*': 6, '/': 6, '%': 6, '^': 8,
+  or: 1,
+  and: 2,
+  '<': 4,
+  '<=': 4,
+  '>': 4,
+  '>=': 4,
+  '==': 4,
+  '!=': 4,
+  '+': 5,
+  '-': 5,
+  '*': 6,
+  '/': 6,
+  '%': 6,
+  '^': 8,
 };
 const NOT_BINDING = 3;
 const COMPARISON_BINDING = 4;
@@ -31,7 +52,12 @@ export const TEXT_LIMIT = 2000;
  */
 export function parseFormula(text: string): Ast {
   if (text.length > TEXT_LIMIT)
-    throw fault('too-long', TEXT_LIMIT, text.length, `A formula may have ${TEXT_LIMIT} characters, this one has ${text.length}.`);
+    throw fault(
+      'too-long',
+      TEXT_LIMIT,
+      text.length,
+      `A formula may have ${TEXT_LIMIT} characters, this one has ${text.length}.`,
+    );
   return new Parser(tokenize(text)).formula();
 }
 
@@ -49,9 +75,13 @@ class Parser {
         throw fault('syntax', rest.from, rest.to, 'This closing parenthesis has no opening one.', [
           { label: 'Leave it out', from: rest.from, to: rest.to, insert: '' },
         ]);
-      throw fault('syntax', rest.from, rest.to, `An operator such as * or + is missing before "${rest.text}".`, [
-        { label: 'Multiply', from: rest.from, to: rest.from, insert: '* ' },
-      ]);
+      throw fault(
+        'syntax',
+        rest.from,
+        rest.to,
+        `An operator such as * or + is missing before "${rest.text}".`,
+        [{ label: 'Multiply', from: rest.from, to: rest.from, insert: '* ' }],
+      );
     }
     return ast;
   }
@@ -87,7 +117,12 @@ class Parser {
       left = { type: 'binary', op: op as BinaryOp, left, right, from: left.from, to: right.to };
       const follow = this.operatorAhead();
       if (binding === COMPARISON_BINDING && follow !== null && BINDING[follow] === COMPARISON_BINDING)
-        throw fault('syntax', token.from, this.peek().to, 'Compare two values at a time: join comparisons with "and".');
+        throw fault(
+          'syntax',
+          token.from,
+          this.peek().to,
+          'Compare two values at a time: join comparisons with "and".',
+        );
     }
     this.depth--;
     return left;
@@ -98,7 +133,9 @@ class Parser {
     if (token.kind === 'operator' && (token.text === '-' || token.text === '+')) {
       this.next();
       const operand = this.expression(MINUS_BINDING);
-      return token.text === '+' ? operand : { type: 'unary', op: '-', operand, from: token.from, to: operand.to };
+      return token.text === '+'
+        ? operand
+        : { type: 'unary', op: '-', operand, from: token.from, to: operand.to };
     }
     if (token.kind === 'name' && token.text === 'not') {
       this.next();
@@ -110,7 +147,8 @@ class Parser {
 
   private primary(): Ast {
     const token = this.next();
-    if (token.kind === 'number') return { type: 'number', value: Number(token.text), unit: token.unit, from: token.from, to: token.to };
+    if (token.kind === 'number')
+      return { type: 'number', value: Number(token.text), unit: token.unit, from: token.from, to: token.to };
     if (token.kind === 'quoted') return this.reference(token);
     if (token.kind === 'name' && token.text !== 'and' && token.text !== 'or') {
       const ahead = this.peek();
@@ -124,7 +162,12 @@ class Parser {
       return { ...inner, from: token.from, to: close.to };
     }
     const what = token.kind === 'end' ? 'at the end' : `before "${token.text}"`;
-    throw fault('missing-operand', Math.max(0, token.from - (token.kind === 'end' ? 1 : 0)), token.to, `A value is missing ${what}.`);
+    throw fault(
+      'missing-operand',
+      Math.max(0, token.from - (token.kind === 'end' ? 1 : 0)),
+      token.to,
+      `A value is missing ${what}.`,
+    );
   }
 
   private closing(open: Token): Token {
@@ -140,19 +183,34 @@ class Parser {
   private reference(name: Token): Ast {
     const first = this.peek();
     if (!(first.kind === 'operator' && first.text === '.'))
-      throw fault('unknown-channel', name.from, name.to, `Which value of "${name.text}"? Write for example "${name.text}".rotation.z`);
+      throw fault(
+        'unknown-channel',
+        name.from,
+        name.to,
+        `Which value of "${name.text}"? Write for example "${name.text}".rotation.z`,
+      );
     const words: string[] = [];
     let to = first.to;
     const pathFrom = first.to;
     while (this.peek().kind === 'operator' && this.peek().text === '.') {
       const dot = this.next();
       const word = this.peek();
-      if (word.kind !== 'name') throw fault('unknown-channel', dot.from, dot.to, `The name of a value is missing after the dot.`);
+      if (word.kind !== 'name')
+        throw fault('unknown-channel', dot.from, dot.to, `The name of a value is missing after the dot.`);
       this.next();
       words.push(word.text);
       to = word.to;
     }
-    return { type: 'reference', name: name.text, quoted: name.kind === 'quoted', nameTo: name.to, path: words.join('.'), pathFrom, from: name.from, to };
+    return {
+      type: 'reference',
+      name: name.text,
+      quoted: name.kind === 'quoted',
+      nameTo: name.to,
+      path: words.join('.'),
+      pathFrom,
+      from: name.from,
+      to,
+    };
   }
 
   private call(name: Token): Ast {

@@ -17,7 +17,15 @@ const NUMBER = /(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?/y;
 const NAME = /[\p{L}_][\p{L}\p{N}_]*/uy;
 const QUOTED = /"([^"\n]*)"/y;
 const OPERATOR = /<=|>=|==|!=|[-+*/%^(),.<>]/y;
-const SAME_SIGN: Record<string, string> = { '×': '*', '·': '*', '÷': '/', '−': '-', '≤': '<=', '≥': '>=', '≠': '!=' };
+const SAME_SIGN: Record<string, string> = {
+  '×': '*',
+  '·': '*',
+  '÷': '/',
+  '−': '-',
+  '≤': '<=',
+  '≥': '>=',
+  '≠': '!=',
+};
 
 function matchAt(pattern: RegExp, text: string, at: number): RegExpExecArray | null {
   pattern.lastIndex = at;
@@ -57,7 +65,12 @@ export function tokenize(text: string): Token[] {
     }
     const operator = matchAt(OPERATOR, text, at)?.[0] ?? (SAME_SIGN[text[at] ?? ''] ? text[at] : undefined);
     if (operator !== undefined) {
-      tokens.push({ kind: 'operator', text: SAME_SIGN[operator] ?? operator, from: at, to: at + operator.length });
+      tokens.push({
+        kind: 'operator',
+        text: SAME_SIGN[operator] ?? operator,
+        from: at,
+        to: at + operator.length,
+      });
       at += operator.length;
       continue;
     }
@@ -71,7 +84,9 @@ export function tokenize(text: string): Token[] {
       throw fault('syntax', at, to, 'A single = cannot stand here. To compare two values write ==.', [
         { label: 'Use ==', from: at, to, insert: '==' },
       ]);
-    throw fault('syntax', at, to, `"${found}" has no meaning in a formula.`, [{ label: 'Leave it out', from: at, to, insert: '' }]);
+    throw fault('syntax', at, to, `"${found}" has no meaning in a formula.`, [
+      { label: 'Leave it out', from: at, to, insert: '' },
+    ]);
   }
   tokens.push({ kind: 'end', text: '', from: text.length, to: text.length });
   return tokens;

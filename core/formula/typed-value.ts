@@ -21,14 +21,20 @@ export function typedValue(shot: Shot, address: string, text: string, current: n
   const checked = checkArithmetic(new NameTable(shot), address, body);
   if (!checked.ok) {
     const place = (at: number): number => Math.max(0, Math.min(trimmed.length, at + shift));
-    return { ok: false, error: { ...checked.error, from: place(checked.error.from), to: place(checked.error.to), fixes: [] } };
+    return {
+      ok: false,
+      error: { ...checked.error, from: place(checked.error.from), to: place(checked.error.to), fixes: [] },
+    };
   }
   const refuse = (code: FormulaError['code'], message: string): TypedValue => ({
     ok: false,
     error: { code, from: 0, to: trimmed.length, message, fixes: [] },
   });
   if (addressesRead(checked.expression).length > 0)
-    return refuse('unknown-name', 'A field takes a number. To follow another value, begin with = and it becomes a link.');
+    return refuse(
+      'unknown-name',
+      'A field takes a number. To follow another value, begin with = and it becomes a link.',
+    );
   const value = interpret(checked.expression, { own: current, clock: () => NaN, channel: () => NaN });
   if (!Number.isFinite(value)) return refuse('not-a-number', `"${trimmed}" gives no number.`);
   return { ok: true, value };

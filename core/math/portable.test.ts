@@ -3,28 +3,53 @@ import { describe, expect, it } from 'vitest';
 import * as m from './index';
 import { encodedFromLinear, hexOfColour, colourFromHex, linearFromEncoded } from './colour';
 
-const ulps = (a: number, b: number): number => Math.abs(a - b) / Math.max(Number.MIN_VALUE, Math.abs(b) * Number.EPSILON);
+const ulps = (a: number, b: number): number =>
+  Math.abs(a - b) / Math.max(Number.MIN_VALUE, Math.abs(b) * Number.EPSILON);
 
 describe('portable elementary functions against the engine', () => {
   const angle = fc.double({ min: -1e5, max: 1e5, noNaN: true });
   it('sin and cos differ by no more than 2e-15', () => {
-    fc.assert(fc.property(angle, (x) => Math.abs(m.sin(x) - Math.sin(x)) < 2e-15 && Math.abs(m.cos(x) - Math.cos(x)) < 2e-15), { numRuns: 5000 });
+    fc.assert(
+      fc.property(
+        angle,
+        (x) => Math.abs(m.sin(x) - Math.sin(x)) < 2e-15 && Math.abs(m.cos(x) - Math.cos(x)) < 2e-15,
+      ),
+      { numRuns: 5000 },
+    );
   });
   it('atan2, asin, acos', () => {
     const unit = fc.double({ min: -1, max: 1, noNaN: true });
-    fc.assert(fc.property(unit, unit, (x, y) => {
-      expect(m.asin(x)).toBeCloseTo(Math.asin(x), 14);
-      expect(m.acos(x)).toBeCloseTo(Math.acos(x), 14);
-      if (!Object.is(y, -0) && y !== 0) expect(m.atan2(y, x)).toBeCloseTo(Math.atan2(y, x), 14);
-    }), { numRuns: 3000 });
+    fc.assert(
+      fc.property(unit, unit, (x, y) => {
+        expect(m.asin(x)).toBeCloseTo(Math.asin(x), 14);
+        expect(m.acos(x)).toBeCloseTo(Math.acos(x), 14);
+        if (!Object.is(y, -0) && y !== 0) expect(m.atan2(y, x)).toBeCloseTo(Math.atan2(y, x), 14);
+      }),
+      { numRuns: 3000 },
+    );
   });
   it('exp and log stay within 2 units in the last place', () => {
-    fc.assert(fc.property(fc.double({ min: -700, max: 700, noNaN: true }), (x) => ulps(m.exp(x), Math.exp(x)) <= 2), { numRuns: 3000 });
-    fc.assert(fc.property(fc.double({ min: 1e-300, max: 1e300, noNaN: true }), (x) => ulps(m.log(x), Math.log(x)) <= 2 || Math.abs(m.log(x) - Math.log(x)) < 1e-16), { numRuns: 3000 });
+    fc.assert(
+      fc.property(fc.double({ min: -700, max: 700, noNaN: true }), (x) => ulps(m.exp(x), Math.exp(x)) <= 2),
+      { numRuns: 3000 },
+    );
+    fc.assert(
+      fc.property(
+        fc.double({ min: 1e-300, max: 1e300, noNaN: true }),
+        (x) => ulps(m.log(x), Math.log(x)) <= 2 || Math.abs(m.log(x) - Math.log(x)) < 1e-16,
+      ),
+      { numRuns: 3000 },
+    );
   });
   it('pow agrees with the engine to 1e-12 relative and with multiplication for whole exponents', () => {
-    fc.assert(fc.property(fc.double({ min: 1e-3, max: 1e3, noNaN: true }), fc.double({ min: -20, max: 20, noNaN: true }), (x, y) =>
-      Math.abs(m.pow(x, y) / Math.pow(x, y) - 1) < 1e-12), { numRuns: 3000 });
+    fc.assert(
+      fc.property(
+        fc.double({ min: 1e-3, max: 1e3, noNaN: true }),
+        fc.double({ min: -20, max: 20, noNaN: true }),
+        (x, y) => Math.abs(m.pow(x, y) / Math.pow(x, y) - 1) < 1e-12,
+      ),
+      { numRuns: 3000 },
+    );
     expect(m.pow(-2, 3)).toBe(-8);
     expect(m.pow(-8, 1 / 3)).toBeNaN();
     expect(m.pow(0, 0)).toBe(1);
@@ -38,7 +63,13 @@ describe('portable elementary functions against the engine', () => {
 });
 
 describe('sRGB, IEC 61966-2-1', () => {
-  it.each([[0.02, 0.001547987616], [0.1, 0.01002282557], [0.25, 0.05087608817], [0.5, 0.2140411405], [0.75, 0.522521554]])('decodes %d', (encoded, linear) => {
+  it.each([
+    [0.02, 0.001547987616],
+    [0.1, 0.01002282557],
+    [0.25, 0.05087608817],
+    [0.5, 0.2140411405],
+    [0.75, 0.522521554],
+  ])('decodes %d', (encoded, linear) => {
     expect(linearFromEncoded(encoded)).toBeCloseTo(linear, 9);
     expect(encodedFromLinear(linear)).toBeCloseTo(encoded, 8);
   });
@@ -47,10 +78,12 @@ describe('sRGB, IEC 61966-2-1', () => {
     expect(hexOfColour([(a[0] + b[0]) / 2, (a[1] + b[1]) / 2, (a[2] + b[2]) / 2])).toBe('#ffbc00');
   });
   it('reads back every hex code it writes', () => {
-    fc.assert(fc.property(fc.integer({ min: 0, max: 0xffffff }), (n) => {
-      const hex = `#${n.toString(16).padStart(6, '0')}`;
-      return hexOfColour(colourFromHex(hex)!) === hex;
-    }));
+    fc.assert(
+      fc.property(fc.integer({ min: 0, max: 0xffffff }), (n) => {
+        const hex = `#${n.toString(16).padStart(6, '0')}`;
+        return hexOfColour(colourFromHex(hex)!) === hex;
+      }),
+    );
     expect(colourFromHex('red')).toBeNull();
   });
 });

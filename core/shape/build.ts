@@ -6,9 +6,17 @@ import { ballMesh, boxMesh, cylinderMesh, torusMesh } from './solids';
 const BUILDERS: Record<ShapeKind, (size: (path: string) => number) => Mesh> = {
   box: (size) => boxMesh(size('width'), size('height'), size('depth')),
   ball: (size) => ballMesh(size('radius'), size('span')),
-  cylinder: (size) => cylinderMesh(size('radius'), size('topRadius'), size('height'), size('sides'), size('sweep')),
+  cylinder: (size) =>
+    cylinderMesh(size('radius'), size('topRadius'), size('height'), size('sides'), size('sweep')),
   torus: (size) => torusMesh(size('radius'), size('tube')),
-  gear: (size) => gearMesh({ teeth: size('teeth'), module: size('module'), pressure: size('pressure'), thickness: size('thickness'), bore: size('bore') }),
+  gear: (size) =>
+    gearMesh({
+      teeth: size('teeth'),
+      module: size('module'),
+      pressure: size('pressure'),
+      thickness: size('thickness'),
+      bore: size('bore'),
+    }),
 };
 
 /** Geometry of a shape for the sizes given by `size(path)`, in metres and degrees. */

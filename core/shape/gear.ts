@@ -26,7 +26,10 @@ export function involute(angle: number): number {
  * Half the angle in radians that a tooth spans at a radius; after ISO 21771 with no profile shift. Below the base
  * circle the flank runs radially.
  */
-export function halfToothAngle(sizes: Pick<GearSizes, 'teeth' | 'module' | 'pressure'>, radius: number): number {
+export function halfToothAngle(
+  sizes: Pick<GearSizes, 'teeth' | 'module' | 'pressure'>,
+  radius: number,
+): number {
   const alpha = (sizes.pressure * Math.PI) / 180;
   const base = (sizes.module * sizes.teeth * cos(alpha)) / 2;
   const atPitch = Math.PI / (2 * sizes.teeth);
@@ -56,8 +59,10 @@ export function gearOutline(sizes: Pick<GearSizes, 'teeth' | 'module' | 'pressur
   const outline: [number, number][] = [];
   for (let tooth = 0; tooth < teeth; tooth++) {
     const middle = (tooth * 2 * Math.PI) / teeth;
-    for (const [radius, half] of flank) outline.push([radius * cos(middle - half), radius * sin(middle - half)]);
-    for (const [radius, half] of [...flank].reverse()) outline.push([radius * cos(middle + half), radius * sin(middle + half)]);
+    for (const [radius, half] of flank)
+      outline.push([radius * cos(middle - half), radius * sin(middle - half)]);
+    for (const [radius, half] of [...flank].reverse())
+      outline.push([radius * cos(middle + half), radius * sin(middle + half)]);
   }
   return outline;
 }
@@ -74,17 +79,33 @@ export function gearMesh(sizes: GearSizes): Mesh {
     return [bore * cos(angle), bore * sin(angle)];
   });
   const count = outline.length;
-  const at = (list: readonly [number, number][], i: number, z: number): [number, number, number] => [list[i % count]![0], list[i % count]![1], z];
+  const at = (list: readonly [number, number][], i: number, z: number): [number, number, number] => [
+    list[i % count]![0],
+    list[i % count]![1],
+    z,
+  ];
   for (let i = 0; i < count; i++) {
     const [ax, ay] = outline[i]!;
     const [bx, by] = outline[(i + 1) % count]!;
     const length = Math.sqrt((bx - ax) ** 2 + (by - ay) ** 2) || 1;
-    builder.polygon([at(outline, i, -half), at(outline, i + 1, -half), at(outline, i + 1, half), at(outline, i, half)], [(by - ay) / length, (ax - bx) / length, 0]);
-    builder.polygon([at(inner, i, half), at(outline, i, half), at(outline, i + 1, half), at(inner, i + 1, half)], [0, 0, 1]);
-    builder.polygon([at(inner, i, -half), at(inner, i + 1, -half), at(outline, i + 1, -half), at(outline, i, -half)], [0, 0, -1]);
+    builder.polygon(
+      [at(outline, i, -half), at(outline, i + 1, -half), at(outline, i + 1, half), at(outline, i, half)],
+      [(by - ay) / length, (ax - bx) / length, 0],
+    );
+    builder.polygon(
+      [at(inner, i, half), at(outline, i, half), at(outline, i + 1, half), at(inner, i + 1, half)],
+      [0, 0, 1],
+    );
+    builder.polygon(
+      [at(inner, i, -half), at(inner, i + 1, -half), at(outline, i + 1, -half), at(outline, i, -half)],
+      [0, 0, -1],
+    );
     if (bore > 0) {
       const angle = atan2(inner[i]![1], inner[i]![0]);
-      builder.polygon([at(inner, i, -half), at(inner, i, half), at(inner, i + 1, half), at(inner, i + 1, -half)], [-cos(angle), -sin(angle), 0]);
+      builder.polygon(
+        [at(inner, i, -half), at(inner, i, half), at(inner, i + 1, half), at(inner, i + 1, -half)],
+        [-cos(angle), -sin(angle), 0],
+      );
     }
   }
   return builder.build();

@@ -30,7 +30,11 @@ export class MeshBuilder {
   }
 
   /** A grid of vertices, `columns + 1` by `rows + 1`, joined by triangles. */
-  grid(columns: number, rows: number, at: (u: number, v: number) => { position: Point; normal: Point }): void {
+  grid(
+    columns: number,
+    rows: number,
+    at: (u: number, v: number) => { position: Point; normal: Point },
+  ): void {
     const start = this.positions.length / 3;
     for (let j = 0; j <= rows; j++)
       for (let i = 0; i <= columns; i++) {
@@ -47,6 +51,10 @@ export class MeshBuilder {
   }
 
   build(): Mesh {
-    return { positions: Float32Array.from(this.positions), normals: Float32Array.from(this.normals), indices: Uint32Array.from(this.indices) };
+    return {
+      positions: Float32Array.from(this.positions),
+      normals: Float32Array.from(this.normals),
+      indices: Uint32Array.from(this.indices),
+    };
   }
 }

@@ -1,13 +1,26 @@
 import { describe, expect, it } from 'vitest';
 import { meshPhase } from '../mechanism';
-import { ballMesh, boxMesh, cylinderMesh, gearMesh, gearOutline, halfToothAngle, involute, torusMesh, type Mesh } from './index';
+import {
+  ballMesh,
+  boxMesh,
+  cylinderMesh,
+  gearMesh,
+  gearOutline,
+  halfToothAngle,
+  involute,
+  torusMesh,
+  type Mesh,
+} from './index';
 
 /** Volume by the divergence theorem; right only when every triangle faces outward and the surface is closed. */
 function volume({ positions: p, indices }: Mesh): number {
   let sum = 0;
   for (let i = 0; i < indices.length; i += 3) {
     const [a, b, c] = [indices[i]! * 3, indices[i + 1]! * 3, indices[i + 2]! * 3];
-    sum += p[a]! * (p[b + 1]! * p[c + 2]! - p[b + 2]! * p[c + 1]!) - p[a + 1]! * (p[b]! * p[c + 2]! - p[b + 2]! * p[c]!) + p[a + 2]! * (p[b]! * p[c + 1]! - p[b + 1]! * p[c]!);
+    sum +=
+      p[a]! * (p[b + 1]! * p[c + 2]! - p[b + 2]! * p[c + 1]!) -
+      p[a + 1]! * (p[b]! * p[c + 2]! - p[b + 2]! * p[c]!) +
+      p[a + 2]! * (p[b]! * p[c + 1]! - p[b + 1]! * p[c]!);
   }
   return sum / 6;
 }
@@ -64,8 +77,16 @@ describe('involute gears, module 2, 20 teeth, 20 degrees (ISO 53, ISO 21771)', (
     };
     for (let turn = 0; turn < 360 / z1; turn += 1.5) {
       // A hair less than full size, so that touching flanks do not count.
-      const one = turned(a.map(([x, y]) => [x * 0.998, y * 0.998]), turn, 0);
-      const two = turned(b.map(([x, y]) => [x * 0.9985, y * 0.9985]), meshPhase(z1, z2, 0, turn), (m * (z1 + z2)) / 2);
+      const one = turned(
+        a.map(([x, y]) => [x * 0.998, y * 0.998]),
+        turn,
+        0,
+      );
+      const two = turned(
+        b.map(([x, y]) => [x * 0.9985, y * 0.9985]),
+        meshPhase(z1, z2, 0, turn),
+        (m * (z1 + z2)) / 2,
+      );
       expect(one.some(([x, y]) => inside(two, x, y))).toBe(false);
       expect(two.some(([x, y]) => inside(one, x, y))).toBe(false);
     }

@@ -16,7 +16,14 @@ export function boxMesh(width: number, height: number, depth: number): Mesh {
       const v = (axis + 2) % 3;
       const normal: Point = [0, 0, 0];
       normal[axis] = side;
-      const corners = ([[-1, -1], [1, -1], [1, 1], [-1, 1]] as const).map(([a, b]) => {
+      const corners = (
+        [
+          [-1, -1],
+          [1, -1],
+          [1, 1],
+          [-1, 1],
+        ] as const
+      ).map(([a, b]) => {
         const corner: Point = [0, 0, 0];
         corner[axis] = side * half[axis]!;
         corner[u] = a * half[u]! * side;
@@ -39,7 +46,8 @@ export function ballMesh(radius: number, span: number): Mesh {
     const normal: Point = [sin(up) * cos(around), -cos(up), sin(up) * sin(around)];
     return { position: [normal[0] * radius, normal[1] * radius, normal[2] * radius], normal };
   });
-  if (span < 180) builder.polygon(circle(radius * sin(reach), -radius * cos(reach), ROUND_COLUMNS), [0, 1, 0]);
+  if (span < 180)
+    builder.polygon(circle(radius * sin(reach), -radius * cos(reach), ROUND_COLUMNS), [0, 1, 0]);
   return builder.build();
 }
 
@@ -57,7 +65,13 @@ const SMOOTH_SIDES = 13;
  * A cylinder, cone or prism round the y axis, middle at the origin. With `sweep` below 360 degrees a wedge with two
  * flat cheeks, from the direction of x towards z.
  */
-export function cylinderMesh(radius: number, topRadius: number, height: number, sides: number, sweep: number): Mesh {
+export function cylinderMesh(
+  radius: number,
+  topRadius: number,
+  height: number,
+  sides: number,
+  sweep: number,
+): Mesh {
   const builder = new MeshBuilder();
   const whole = sweep >= 360;
   const reach = (sweep * Math.PI) / 180;
@@ -65,19 +79,31 @@ export function cylinderMesh(radius: number, topRadius: number, height: number, 
   const slope = atan2(radius - topRadius, height);
   const low = -height / 2;
   const high = height / 2;
-  const at = (share: number, r: number, y: number): Point => [r * cos(share * reach), y, r * sin(share * reach)];
-  const normalAt = (share: number): Point => [cos(slope) * cos(share * reach), sin(slope), cos(slope) * sin(share * reach)];
+  const at = (share: number, r: number, y: number): Point => [
+    r * cos(share * reach),
+    y,
+    r * sin(share * reach),
+  ];
+  const normalAt = (share: number): Point => [
+    cos(slope) * cos(share * reach),
+    sin(slope),
+    cos(slope) * sin(share * reach),
+  ];
   for (let i = 0; i < columns; i++) {
     const [a, b] = [i / columns, (i + 1) / columns];
-    const [na, nb] = sides >= SMOOTH_SIDES ? [normalAt(a), normalAt(b)] : [normalAt((a + b) / 2), normalAt((a + b) / 2)];
+    const [na, nb] =
+      sides >= SMOOTH_SIDES ? [normalAt(a), normalAt(b)] : [normalAt((a + b) / 2), normalAt((a + b) / 2)];
     const corners = [
-      builder.vertex(at(a, radius, low), na), builder.vertex(at(a, topRadius, high), na),
-      builder.vertex(at(b, topRadius, high), nb), builder.vertex(at(b, radius, low), nb),
+      builder.vertex(at(a, radius, low), na),
+      builder.vertex(at(a, topRadius, high), na),
+      builder.vertex(at(b, topRadius, high), nb),
+      builder.vertex(at(b, radius, low), nb),
     ] as const;
     builder.triangle(corners[0], corners[1], corners[2]);
     builder.triangle(corners[0], corners[2], corners[3]);
   }
-  const rim = (r: number, y: number): Point[] => Array.from({ length: columns + 1 }, (_, i) => at(i / columns, r, y));
+  const rim = (r: number, y: number): Point[] =>
+    Array.from({ length: columns + 1 }, (_, i) => at(i / columns, r, y));
   const centre = (y: number): Point[] => (whole ? [] : [[0, y, 0]]);
   if (radius > 0) builder.polygon([...centre(low), ...rim(radius, low)], [0, -1, 0]);
   if (topRadius > 0) builder.polygon([...centre(high), ...rim(topRadius, high).reverse()], [0, 1, 0]);
@@ -96,7 +122,14 @@ export function torusMesh(radius: number, tube: number): Mesh {
     const around = -u * 2 * Math.PI;
     const about = v * 2 * Math.PI - Math.PI;
     const normal: Point = [cos(about) * cos(around), sin(about), cos(about) * sin(around)];
-    return { position: [(radius + tube * cos(about)) * cos(around), tube * sin(about), (radius + tube * cos(about)) * sin(around)], normal };
+    return {
+      position: [
+        (radius + tube * cos(about)) * cos(around),
+        tube * sin(about),
+        (radius + tube * cos(about)) * sin(around),
+      ],
+      normal,
+    };
   });
   return builder.build();
 }

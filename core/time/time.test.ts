@@ -1,7 +1,15 @@
 import fc from 'fast-check';
 import Timecode from 'smpte-timecode';
 import { describe, expect, it } from 'vitest';
-import { dropsFrames, framesOfTimecode, frameAt, parseTypedTime, secondsAt, timecodeOf, type Rate } from './index';
+import {
+  dropsFrames,
+  framesOfTimecode,
+  frameAt,
+  parseTypedTime,
+  secondsAt,
+  timecodeOf,
+  type Rate,
+} from './index';
 
 const ntsc: Rate = { num: 30000, den: 1001 };
 const ntsc60: Rate = { num: 60000, den: 1001 };
@@ -9,28 +17,53 @@ const pal: Rate = { num: 25, den: 1 };
 
 describe('SMPTE ST 12-1 labels', () => {
   it.each([
-    [1798, '00:00:59;28'], [1799, '00:00:59;29'], [1800, '00:01:00;02'], [3597, '00:01:59;29'], [3598, '00:02:00;02'], [17981, '00:09:59;29'],
-    [17982, '00:10:00;00'], [19782, '00:11:00;02'], [107892, '01:00:00;00'], [2589407, '23:59:59;29'],
+    [1798, '00:00:59;28'],
+    [1799, '00:00:59;29'],
+    [1800, '00:01:00;02'],
+    [3597, '00:01:59;29'],
+    [3598, '00:02:00;02'],
+    [17981, '00:09:59;29'],
+    [17982, '00:10:00;00'],
+    [19782, '00:11:00;02'],
+    [107892, '01:00:00;00'],
+    [2589407, '23:59:59;29'],
   ])('29.97 drop-frame %d is %s', (count, label) => {
     expect(timecodeOf(count, ntsc)).toBe(label);
     expect(framesOfTimecode(label, ntsc)).toBe(count);
   });
-  it.each([[3599, '00:00:59;59'], [3600, '00:01:00;04'], [7196, '00:02:00;04'], [35964, '00:10:00;00'], [215784, '01:00:00;00'], [5178815, '23:59:59;59']])(
-    '59.94 drop-frame %d is %s',
-    (count, label) => {
-      expect(timecodeOf(count, ntsc60)).toBe(label);
-      expect(framesOfTimecode(label, ntsc60)).toBe(count);
-    },
-  );
+  it.each([
+    [3599, '00:00:59;59'],
+    [3600, '00:01:00;04'],
+    [7196, '00:02:00;04'],
+    [35964, '00:10:00;00'],
+    [215784, '01:00:00;00'],
+    [5178815, '23:59:59;59'],
+  ])('59.94 drop-frame %d is %s', (count, label) => {
+    expect(timecodeOf(count, ntsc60)).toBe(label);
+    expect(framesOfTimecode(label, ntsc60)).toBe(count);
+  });
   it('refuses labels that drop-frame skips', () => {
-    for (const label of ['00:01:00;00', '00:01:00;01', '01:09:00;00']) expect(framesOfTimecode(label, ntsc)).toBeNull();
+    for (const label of ['00:01:00;00', '00:01:00;01', '01:09:00;00'])
+      expect(framesOfTimecode(label, ntsc)).toBeNull();
     expect(framesOfTimecode('00:10:00;00', ntsc)).toBe(17982);
   });
-  it.each([[24, '00:00:00:24'], [25, '00:00:01:00'], [99, '00:00:03:24'], [1500, '00:01:00:00'], [90000, '01:00:00:00']])('25 fps %d is %s', (count, label) => {
+  it.each([
+    [24, '00:00:00:24'],
+    [25, '00:00:01:00'],
+    [99, '00:00:03:24'],
+    [1500, '00:01:00:00'],
+    [90000, '01:00:00:00'],
+  ])('25 fps %d is %s', (count, label) => {
     expect(timecodeOf(count, pal)).toBe(label);
   });
   it('agrees with smpte-timecode over 24 hours', () => {
-    fc.assert(fc.property(fc.integer({ min: 0, max: 2589407 }), (count) => timecodeOf(count, ntsc) === Timecode(count, 29.97, true).toString()), { numRuns: 2000 });
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 0, max: 2589407 }),
+        (count) => timecodeOf(count, ntsc) === Timecode(count, 29.97, true).toString(),
+      ),
+      { numRuns: 2000 },
+    );
   });
   it('defines no drop-frame for 23.976', () => expect(dropsFrames({ num: 24000, den: 1001 })).toBe(false));
 });
@@ -42,8 +75,16 @@ describe('frames and seconds', () => {
     expect(frameAt(10, 0, { num: 24000, den: 1001 })).toBeCloseTo(239.7602398, 7);
   });
   const context = { rate: pal, first: 1, current: 10 };
-  it.each([['48', 48, 'frame'], ['+12', 22, 'offset'], ['-3', 7, 'offset'], ['2s', 51, 'seconds'], ['00:00:02:00', 51, 'timecode']] as const)('reads %s', (text, frame, read) => {
+  it.each([
+    ['48', 48, 'frame'],
+    ['+12', 22, 'offset'],
+    ['-3', 7, 'offset'],
+    ['2s', 51, 'seconds'],
+    ['00:00:02:00', 51, 'timecode'],
+  ] as const)('reads %s', (text, frame, read) => {
     expect(parseTypedTime(text, context)).toEqual({ frame, read });
   });
-  it.each(['1:12', 'abc', '', '2 s s', '00:00:02:25'])('refuses %s', (text) => expect(parseTypedTime(text, context)).toBeNull());
+  it.each(['1:12', 'abc', '', '2 s s', '00:00:02:25'])('refuses %s', (text) =>
+    expect(parseTypedTime(text, context)).toBeNull(),
+  );
 });

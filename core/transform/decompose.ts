@@ -14,7 +14,15 @@ const clampSine = (value: number): number => Math.min(1, Math.max(-1, value));
  */
 export function eulerFromRotation(m: Float64Array, order: RotationOrder): [number, number, number] {
   const [m11, m12, m13, m21, m22, m23, m31, m32, m33] = m as unknown as [
-    number, number, number, number, number, number, number, number, number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
   ];
   let x = 0;
   let y = 0;
@@ -22,33 +30,45 @@ export function eulerFromRotation(m: Float64Array, order: RotationOrder): [numbe
   switch (order) {
     case 'XYZ':
       y = asin(clampSine(m13));
-      if (Math.abs(m13) < LOCK_SINE) { x = atan2(-m23, m33); z = atan2(-m12, m11); }
-      else x = atan2(m32, m22);
+      if (Math.abs(m13) < LOCK_SINE) {
+        x = atan2(-m23, m33);
+        z = atan2(-m12, m11);
+      } else x = atan2(m32, m22);
       break;
     case 'YXZ':
       x = asin(-clampSine(m23));
-      if (Math.abs(m23) < LOCK_SINE) { y = atan2(m13, m33); z = atan2(m21, m22); }
-      else y = atan2(-m31, m11);
+      if (Math.abs(m23) < LOCK_SINE) {
+        y = atan2(m13, m33);
+        z = atan2(m21, m22);
+      } else y = atan2(-m31, m11);
       break;
     case 'ZXY':
       x = asin(clampSine(m32));
-      if (Math.abs(m32) < LOCK_SINE) { y = atan2(-m31, m33); z = atan2(-m12, m22); }
-      else z = atan2(m21, m11);
+      if (Math.abs(m32) < LOCK_SINE) {
+        y = atan2(-m31, m33);
+        z = atan2(-m12, m22);
+      } else z = atan2(m21, m11);
       break;
     case 'ZYX':
       y = asin(-clampSine(m31));
-      if (Math.abs(m31) < LOCK_SINE) { x = atan2(m32, m33); z = atan2(m21, m11); }
-      else z = atan2(-m12, m22);
+      if (Math.abs(m31) < LOCK_SINE) {
+        x = atan2(m32, m33);
+        z = atan2(m21, m11);
+      } else z = atan2(-m12, m22);
       break;
     case 'YZX':
       z = asin(clampSine(m21));
-      if (Math.abs(m21) < LOCK_SINE) { x = atan2(-m23, m22); y = atan2(-m31, m11); }
-      else y = atan2(m13, m33);
+      if (Math.abs(m21) < LOCK_SINE) {
+        x = atan2(-m23, m22);
+        y = atan2(-m31, m11);
+      } else y = atan2(m13, m33);
       break;
     case 'XZY':
       z = asin(-clampSine(m12));
-      if (Math.abs(m12) < LOCK_SINE) { x = atan2(m32, m22); y = atan2(m13, m11); }
-      else x = atan2(-m23, m33);
+      if (Math.abs(m12) < LOCK_SINE) {
+        x = atan2(m32, m22);
+        y = atan2(m13, m11);
+      } else x = atan2(-m23, m33);
       break;
   }
   return [x * DEG, y * DEG, z * DEG];
@@ -76,7 +96,8 @@ export function decompose(
   rest: readonly [number, number, number],
   order: RotationOrder,
 ): Decomposed | null {
-  const column = (i: number): number => Math.sqrt(m[i]! * m[i]! + m[i + 4]! * m[i + 4]! + m[i + 8]! * m[i + 8]!);
+  const column = (i: number): number =>
+    Math.sqrt(m[i]! * m[i]! + m[i + 4]! * m[i + 4]! + m[i + 8]! * m[i + 8]!);
   const scale: [number, number, number] = [column(0), column(1), column(2)];
   if (scale[0] === 0 || scale[1] === 0 || scale[2] === 0) return null;
   const determinant =
@@ -91,7 +112,11 @@ export function decompose(
     turn[i]! * turn[j]! + turn[i + 3]! * turn[j + 3]! + turn[i + 6]! * turn[j + 6]!;
   const sheared = Math.max(Math.abs(dot(0, 1)), Math.abs(dot(0, 2)), Math.abs(dot(1, 2))) > SHEAR_TOLERANCE;
   const restInverse = rotationFromEuler(new Float64Array(9), rest[0], rest[1], rest[2], 'XYZ');
-  for (const [i, j] of [[1, 3], [2, 6], [5, 7]] as const) {
+  for (const [i, j] of [
+    [1, 3],
+    [2, 6],
+    [5, 7],
+  ] as const) {
     const kept = restInverse[i]!;
     restInverse[i] = restInverse[j]!;
     restInverse[j] = kept;

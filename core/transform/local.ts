@@ -25,14 +25,20 @@ export function composeLocal(
   base: number,
   order: RotationOrder,
 ): void {
-  const vx = values[base + 9]!, vy = values[base + 10]!, vz = values[base + 11]!;
-  const restX = values[base + 12]!, restY = values[base + 13]!, restZ = values[base + 14]!;
+  const vx = values[base + 9]!,
+    vy = values[base + 10]!,
+    vz = values[base + 11]!;
+  const restX = values[base + 12]!,
+    restY = values[base + 13]!,
+    restZ = values[base + 14]!;
   rotationFromEuler(turn9, values[base + 3]!, values[base + 4]!, values[base + 5]!, order);
   if (restX !== 0 || restY !== 0 || restZ !== 0) {
     rotationFromEuler(rest9, restX, restY, restZ, 'XYZ');
     multiplyRotation(turn9, rest9, turn9);
   }
-  const sx = values[base + 6]!, sy = values[base + 7]!, sz = values[base + 8]!;
+  const sx = values[base + 6]!,
+    sy = values[base + 7]!,
+    sz = values[base + 8]!;
   for (let row = 0; row < 3; row++) {
     const a = turn9[row * 3]! * sx;
     const b = turn9[row * 3 + 1]! * sy;

@@ -32,22 +32,88 @@ export function rotationFromEuler(
   const f = sinDeg(z);
   switch (order) {
     case 'XYZ':
-      set9(out, c * e, -c * f, d, a * f + b * e * d, a * e - b * f * d, -b * c, b * f - a * e * d, b * e + a * f * d, a * c);
+      set9(
+        out,
+        c * e,
+        -c * f,
+        d,
+        a * f + b * e * d,
+        a * e - b * f * d,
+        -b * c,
+        b * f - a * e * d,
+        b * e + a * f * d,
+        a * c,
+      );
       break;
     case 'YXZ':
-      set9(out, c * e + d * f * b, d * e * b - c * f, a * d, a * f, a * e, -b, c * f * b - d * e, d * f + c * e * b, a * c);
+      set9(
+        out,
+        c * e + d * f * b,
+        d * e * b - c * f,
+        a * d,
+        a * f,
+        a * e,
+        -b,
+        c * f * b - d * e,
+        d * f + c * e * b,
+        a * c,
+      );
       break;
     case 'ZXY':
-      set9(out, c * e - d * f * b, -a * f, d * e + c * f * b, c * f + d * e * b, a * e, d * f - c * e * b, -a * d, b, a * c);
+      set9(
+        out,
+        c * e - d * f * b,
+        -a * f,
+        d * e + c * f * b,
+        c * f + d * e * b,
+        a * e,
+        d * f - c * e * b,
+        -a * d,
+        b,
+        a * c,
+      );
       break;
     case 'ZYX':
-      set9(out, c * e, b * e * d - a * f, a * e * d + b * f, c * f, b * f * d + a * e, a * f * d - b * e, -d, b * c, a * c);
+      set9(
+        out,
+        c * e,
+        b * e * d - a * f,
+        a * e * d + b * f,
+        c * f,
+        b * f * d + a * e,
+        a * f * d - b * e,
+        -d,
+        b * c,
+        a * c,
+      );
       break;
     case 'YZX':
-      set9(out, c * e, b * d - a * c * f, b * c * f + a * d, f, a * e, -b * e, -d * e, a * d * f + b * c, a * c - b * d * f);
+      set9(
+        out,
+        c * e,
+        b * d - a * c * f,
+        b * c * f + a * d,
+        f,
+        a * e,
+        -b * e,
+        -d * e,
+        a * d * f + b * c,
+        a * c - b * d * f,
+      );
       break;
     case 'XZY':
-      set9(out, c * e, -f, d * e, a * c * f + b * d, a * e, a * d * f - b * c, b * c * f - a * d, b * e, b * d * f + a * c);
+      set9(
+        out,
+        c * e,
+        -f,
+        d * e,
+        a * c * f + b * d,
+        a * e,
+        a * d * f - b * c,
+        b * c * f - a * d,
+        b * e,
+        b * d * f + a * c,
+      );
       break;
   }
   return out;
@@ -55,20 +121,42 @@ export function rotationFromEuler(
 
 function set9(
   out: Float64Array,
-  m0: number, m1: number, m2: number,
-  m3: number, m4: number, m5: number,
-  m6: number, m7: number, m8: number,
+  m0: number,
+  m1: number,
+  m2: number,
+  m3: number,
+  m4: number,
+  m5: number,
+  m6: number,
+  m7: number,
+  m8: number,
 ): void {
-  out[0] = m0; out[1] = m1; out[2] = m2;
-  out[3] = m3; out[4] = m4; out[5] = m5;
-  out[6] = m6; out[7] = m7; out[8] = m8;
+  out[0] = m0;
+  out[1] = m1;
+  out[2] = m2;
+  out[3] = m3;
+  out[4] = m4;
+  out[5] = m5;
+  out[6] = m6;
+  out[7] = m7;
+  out[8] = m8;
 }
 
 /** Nine-number product `out = a * b`; `out` may be `a` or `b`. */
 export function multiplyRotation(out: Float64Array, a: Float64Array, b: Float64Array): Float64Array {
-  const b0 = b[0]!, b1 = b[1]!, b2 = b[2]!, b3 = b[3]!, b4 = b[4]!, b5 = b[5]!, b6 = b[6]!, b7 = b[7]!, b8 = b[8]!;
+  const b0 = b[0]!,
+    b1 = b[1]!,
+    b2 = b[2]!,
+    b3 = b[3]!,
+    b4 = b[4]!,
+    b5 = b[5]!,
+    b6 = b[6]!,
+    b7 = b[7]!,
+    b8 = b[8]!;
   for (let row = 0; row < 9; row += 3) {
-    const x = a[row]!, y = a[row + 1]!, z = a[row + 2]!;
+    const x = a[row]!,
+      y = a[row + 1]!,
+      z = a[row + 2]!;
     out[row] = x * b0 + y * b3 + z * b6;
     out[row + 1] = x * b1 + y * b4 + z * b7;
     out[row + 2] = x * b2 + y * b5 + z * b8;
@@ -78,15 +166,30 @@ export function multiplyRotation(out: Float64Array, a: Float64Array, b: Float64A
 
 /** `out[at..at+12) = a[aAt..] * b[bAt..]`: b is applied first. */
 export function multiplyAt(
-  out: Float64Array, at: number,
-  a: Float64Array, aAt: number,
-  b: Float64Array, bAt: number,
+  out: Float64Array,
+  at: number,
+  a: Float64Array,
+  aAt: number,
+  b: Float64Array,
+  bAt: number,
 ): void {
-  const b0 = b[bAt]!, b1 = b[bAt + 1]!, b2 = b[bAt + 2]!, b3 = b[bAt + 3]!;
-  const b4 = b[bAt + 4]!, b5 = b[bAt + 5]!, b6 = b[bAt + 6]!, b7 = b[bAt + 7]!;
-  const b8 = b[bAt + 8]!, b9 = b[bAt + 9]!, b10 = b[bAt + 10]!, b11 = b[bAt + 11]!;
+  const b0 = b[bAt]!,
+    b1 = b[bAt + 1]!,
+    b2 = b[bAt + 2]!,
+    b3 = b[bAt + 3]!;
+  const b4 = b[bAt + 4]!,
+    b5 = b[bAt + 5]!,
+    b6 = b[bAt + 6]!,
+    b7 = b[bAt + 7]!;
+  const b8 = b[bAt + 8]!,
+    b9 = b[bAt + 9]!,
+    b10 = b[bAt + 10]!,
+    b11 = b[bAt + 11]!;
   for (let row = 0; row < 12; row += 4) {
-    const x = a[aAt + row]!, y = a[aAt + row + 1]!, z = a[aAt + row + 2]!, w = a[aAt + row + 3]!;
+    const x = a[aAt + row]!,
+      y = a[aAt + row + 1]!,
+      z = a[aAt + row + 2]!,
+      w = a[aAt + row + 3]!;
     out[at + row] = x * b0 + y * b4 + z * b8;
     out[at + row + 1] = x * b1 + y * b5 + z * b9;
     out[at + row + 2] = x * b2 + y * b6 + z * b10;
@@ -104,7 +207,18 @@ export function multiply(a: Affine, b: Affine): Affine {
 /** Inverse of an affine matrix; `null` when its linear part has no inverse (a scale of 0). */
 export function invert(m: Affine): Affine | null {
   const [a, b, c, tx, d, e, f, ty, g, h, i, tz] = m as unknown as number[] as [
-    number, number, number, number, number, number, number, number, number, number, number, number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
   ];
   const A = e * i - f * h;
   const B = f * g - d * i;
@@ -113,9 +227,15 @@ export function invert(m: Affine): Affine | null {
   if (Math.abs(determinant) < 1e-300) return null;
   const s = 1 / determinant;
   const out = new Float64Array(12);
-  out[0] = A * s; out[1] = (c * h - b * i) * s; out[2] = (b * f - c * e) * s;
-  out[4] = B * s; out[5] = (a * i - c * g) * s; out[6] = (c * d - a * f) * s;
-  out[8] = C * s; out[9] = (b * g - a * h) * s; out[10] = (a * e - b * d) * s;
+  out[0] = A * s;
+  out[1] = (c * h - b * i) * s;
+  out[2] = (b * f - c * e) * s;
+  out[4] = B * s;
+  out[5] = (a * i - c * g) * s;
+  out[6] = (c * d - a * f) * s;
+  out[8] = C * s;
+  out[9] = (b * g - a * h) * s;
+  out[10] = (a * e - b * d) * s;
   out[3] = -(out[0] * tx + out[1] * ty + out[2] * tz);
   out[7] = -(out[4] * tx + out[5] * ty + out[6] * tz);
   out[11] = -(out[8] * tx + out[9] * ty + out[10] * tz);

@@ -3,7 +3,14 @@ import { z } from 'zod';
 import { newShot } from '../new-shot';
 import { notFound, Problem, readBody } from '../problem';
 import type { Database } from '../store/database';
-import { createProject, duplicateProject, listProjects, rename, setDeleted, type Renamable } from '../store/projects';
+import {
+  createProject,
+  duplicateProject,
+  listProjects,
+  rename,
+  setDeleted,
+  type Renamable,
+} from '../store/projects';
 import { askForPicture, createShot, duplicateShot } from '../store/shots';
 import { parseShot } from '../../core/document';
 
@@ -24,8 +31,10 @@ export function projectRoutes(db: Database): Router {
 
   router.post('/projects/:id/shots', async (request, response) => {
     const body = readBody(z.strictObject({ name, document: z.unknown().optional() }), request.body);
-    const parsed = body.document === undefined ? { ok: true as const, shot: newShot() } : parseShot(body.document);
-    if (!parsed.ok) throw new Problem(422, 'bad-document', parsed.problems[0]!.message, { errors: parsed.problems });
+    const parsed =
+      body.document === undefined ? { ok: true as const, shot: newShot() } : parseShot(body.document);
+    if (!parsed.ok)
+      throw new Problem(422, 'bad-document', parsed.problems[0]!.message, { errors: parsed.problems });
     const exists = (await listProjects(db)).some((project) => project.id === request.params.id);
     if (!exists) throw notFound('The project');
     const id = await createShot(db, request.params.id, body.name, parsed.shot);
@@ -45,9 +54,13 @@ export function projectRoutes(db: Database): Router {
     response.status(201).json({ id });
   });
 
-  for (const [path, table, words] of [['projects', 'project', 'The project'], ['shots', 'shot', 'The shot']] as [string, Renamable, string][]) {
+  for (const [path, table, words] of [
+    ['projects', 'project', 'The project'],
+    ['shots', 'shot', 'The shot'],
+  ] as [string, Renamable, string][]) {
     router.patch(`/${path}/:id`, async (request, response) => {
-      if (!(await rename(db, table, request.params.id, readBody(named, request.body).name))) throw notFound(words);
+      if (!(await rename(db, table, request.params.id, readBody(named, request.body).name)))
+        throw notFound(words);
       response.status(204).end();
     });
     router.delete(`/${path}/:id`, async (request, response) => {

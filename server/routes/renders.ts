@@ -4,7 +4,16 @@ import { notFound, Problem, readBody } from '../problem';
 import type { RenderEvents } from '../render-events';
 import type { Database } from '../store/database';
 import {
-  createRender, deleteRender, FORMATS, listMachines, listRenders, readFilm, readFrame, readRender, setStatus, type RenderJob,
+  createRender,
+  deleteRender,
+  FORMATS,
+  listMachines,
+  listRenders,
+  readFilm,
+  readFrame,
+  readRender,
+  setStatus,
+  type RenderJob,
 } from '../store/renders';
 import { readShot } from '../store/shots';
 
@@ -19,9 +28,18 @@ const request = z
     format: z.enum(FORMATS),
     alpha: z.boolean(),
   })
-  .refine(({ alpha, format }) => !(alpha && format === 'mp4'), { path: ['alpha'], message: 'MP4 has no transparency: choose WebM or PNG frames' })
-  .refine(({ first, last }) => last >= first, { path: ['last'], message: 'the last frame must not be before the first' })
-  .refine(({ first, last }) => last - first < FRAMES_AT_MOST, { path: ['last'], message: `at most ${FRAMES_AT_MOST} frames` })
+  .refine(({ alpha, format }) => !(alpha && format === 'mp4'), {
+    path: ['alpha'],
+    message: 'MP4 has no transparency: choose WebM or PNG frames',
+  })
+  .refine(({ first, last }) => last >= first, {
+    path: ['last'],
+    message: 'the last frame must not be before the first',
+  })
+  .refine(({ first, last }) => last - first < FRAMES_AT_MOST, {
+    path: ['last'],
+    message: `at most ${FRAMES_AT_MOST} frames`,
+  })
   .refine(({ width, height, format }) => format === 'png' || (width % 2 === 0 && height % 2 === 0), {
     path: ['width'],
     message: 'films need an even width and height',
@@ -47,7 +65,8 @@ export function renderRoutes(db: Database, events: RenderEvents): Router {
     const wanted = readBody(request, incoming.body);
     const shot = await readShot(db, incoming.params.id);
     if (!shot) throw notFound('The shot');
-    if (shot.document.setup.camera === null) throw new Problem(422, 'no-camera', 'The shot has no camera: add one first.');
+    if (shot.document.setup.camera === null)
+      throw new Problem(422, 'no-camera', 'The shot has no camera: add one first.');
     response.status(201).json(await find(await createRender(db, shot, wanted)));
   });
 
@@ -58,20 +77,30 @@ export function renderRoutes(db: Database, events: RenderEvents): Router {
   router.post('/renders/:id/cancel', async (incoming, response) => {
     const job = await find(incoming.params.id);
     const stopped = await setStatus(db, job.id, ['waiting', 'drawing', 'assembling'], 'cancelled');
-    if (!stopped) throw new Problem(409, 'not-running', `This render is ${job.status}: only one that is running can be cancelled.`);
+    if (!stopped)
+      throw new Problem(
+        409,
+        'not-running',
+        `This render is ${job.status}: only one that is running can be cancelled.`,
+      );
     response.json(await find(job.id));
   });
 
   router.delete('/renders/:id', async (incoming, response) => {
     const job = await find(incoming.params.id);
-    if (!(await deleteRender(db, job.id))) throw new Problem(409, 'running', 'This render is running: cancel it first.');
+    if (!(await deleteRender(db, job.id)))
+      throw new Problem(409, 'running', 'This render is running: cancel it first.');
     response.status(204).end();
   });
 
   router.get('/renders/:id/events', async (incoming, response) => {
     const { id } = incoming.params;
     await find(id);
-    response.set({ 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-cache', 'X-Accel-Buffering': 'no' });
+    response.set({
+      'Content-Type': 'text/event-stream',
+      'Cache-Control': 'no-cache',
+      'X-Accel-Buffering': 'no',
+    });
     response.flushHeaders();
     const send = async (): Promise<void> => {
       const job = await readRender(db, id).catch(() => null);
@@ -94,17 +123,28 @@ export function renderRoutes(db: Database, events: RenderEvents): Router {
     const job = await find(incoming.params.id);
     if (job.status !== 'done' || job.filmSize === null) throw notFound('The film');
     const name = `${job.shotName}.${EXTENSION[job.format]}`.replace(/[^\p{L}\p{N} ._-]/gu, '_');
-    response.set({ 'Content-Type': job.filmType ?? 'application/octet-stream', 'Accept-Ranges': 'bytes', 'Cache-Control': 'private, max-age=31536000, immutable' });
+    response.set({
+      'Content-Type': job.filmType ?? 'application/octet-stream',
+      'Accept-Ranges': 'bytes',
+      'Cache-Control': 'private, max-age=31536000, immutable',
+    });
     const disposition = 'download' in incoming.query ? 'attachment' : 'inline';
     response.set('Content-Disposition', `${disposition}; filename*=UTF-8''${encodeURIComponent(name)}`);
-    await sendRange(response, incoming.headers.range, job.filmSize, (from, to) => readFilm(db, job.id, from, to));
+    await sendRange(response, incoming.headers.range, job.filmSize, (from, to) =>
+      readFilm(db, job.id, from, to),
+    );
   });
 
   return router;
 }
 
 /** Answers a whole body or the one byte range asked for (RFC 9110 section 14). */
-async function sendRange(response: Response, range: string | undefined, size: number, read: (from: number, to: number) => AsyncIterable<Buffer>): Promise<void> {
+async function sendRange(
+  response: Response,
+  range: string | undefined,
+  size: number,
+  read: (from: number, to: number) => AsyncIterable<Buffer>,
+): Promise<void> {
   const match = /^bytes=(\d*)-(\d*)$/.exec(range ?? '');
   let [from, to] = [0, size];
   if (match && (match[1] || match[2])) {
@@ -119,7 +159,8 @@ async function sendRange(response: Response, range: string | undefined, size: nu
   response.set('Content-Length', String(to - from));
   for await (const bytes of read(from, to)) {
     if (response.destroyed) return;
-    if (!response.write(bytes)) await new Promise((resolve) => response.once('drain', resolve).once('close', resolve));
+    if (!response.write(bytes))
+      await new Promise((resolve) => response.once('drain', resolve).once('close', resolve));
   }
   response.end();
 }

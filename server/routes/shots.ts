@@ -10,7 +10,11 @@ import { askForPicture, changesSince, keepChange, readPicture, readShot } from '
 const PICTURE_DELAY = 6;
 const CHANGES_AT_ONCE = 500;
 
-const patch = z.strictObject({ path: z.array(z.string().max(120)).min(1).max(8), before: z.unknown().optional(), after: z.unknown().optional() });
+const patch = z.strictObject({
+  path: z.array(z.string().max(120)).min(1).max(8),
+  before: z.unknown().optional(),
+  after: z.unknown().optional(),
+});
 const changesBody = z.strictObject({
   base: z.number().int().min(0),
   changes: z
@@ -28,7 +32,12 @@ function applied(document: Shot, change: Change): Shot {
   }
   const parsed = parseShot(next);
   if (!parsed.ok)
-    throw new Problem(422, 'bad-document', `"${change.label}" was refused. ${parsed.problems[0]!.path}: ${parsed.problems[0]!.message}`, { errors: parsed.problems });
+    throw new Problem(
+      422,
+      'bad-document',
+      `"${change.label}" was refused. ${parsed.problems[0]!.path}: ${parsed.problems[0]!.message}`,
+      { errors: parsed.problems },
+    );
   return parsed.shot;
 }
 
@@ -57,9 +66,18 @@ export function shotRoutes(db: Database): Router {
       const fresh = changes.filter((change) => !known.has(change.id));
       // What the sender has missed that is not its own, sent twice after a lost answer.
       const foreign = missed.filter((change) => !changes.some((sent) => sent.id === change.senderId));
-      if (base > shot.revision) throw new Problem(409, 'base-unknown', `Revision ${base} is not known here: the shot is at ${shot.revision}.`, { revision: shot.revision, missed: [] });
+      if (base > shot.revision)
+        throw new Problem(
+          409,
+          'base-unknown',
+          `Revision ${base} is not known here: the shot is at ${shot.revision}.`,
+          { revision: shot.revision, missed: [] },
+        );
       if (foreign.length > 0)
-        throw new Problem(409, 'stale', `The shot has moved on to revision ${shot.revision}.`, { revision: shot.revision, missed });
+        throw new Problem(409, 'stale', `The shot has moved on to revision ${shot.revision}.`, {
+          revision: shot.revision,
+          missed,
+        });
       let { document, revision } = shot;
       for (const { id, label, patches } of fresh) {
         document = applied(document, { label, patches });

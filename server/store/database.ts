@@ -15,7 +15,8 @@ export function openDatabase(url: string): Database {
   return pool;
 }
 
-const MIGRATIONS = process.env.WHIRL_MIGRATIONS ?? fileURLToPath(new URL('../server/migrations', import.meta.url));
+const MIGRATIONS =
+  process.env.WHIRL_MIGRATIONS ?? fileURLToPath(new URL('../server/migrations', import.meta.url));
 
 /** Brings the tables up to date; two servers starting at once wait for each other. */
 export async function migrate(url: string, directory = MIGRATIONS): Promise<void> {
@@ -24,12 +25,16 @@ export async function migrate(url: string, directory = MIGRATIONS): Promise<void
     dir: directory,
     direction: 'up',
     migrationsTable: 'whirl_migration',
+    advisoryLockMode: 'wait',
     log: () => undefined,
   });
 }
 
 /** Runs `work` in one transaction; whatever it throws undoes all of it. */
-export async function inTransaction<T>(pool: Database, work: (client: pg.PoolClient) => Promise<T>): Promise<T> {
+export async function inTransaction<T>(
+  pool: Database,
+  work: (client: pg.PoolClient) => Promise<T>,
+): Promise<T> {
   const client = await pool.connect();
   try {
     await client.query('begin');

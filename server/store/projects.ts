@@ -40,7 +40,9 @@ export async function listProjects(db: Queryable): Promise<ProjectCard[]> {
 }
 
 export async function createProject(db: Queryable, name: string): Promise<string> {
-  const { rows } = await db.query<{ id: string }>('insert into project (name) values ($1) returning id', [name]);
+  const { rows } = await db.query<{ id: string }>('insert into project (name) values ($1) returning id', [
+    name,
+  ]);
   return rows[0]!.id;
 }
 
@@ -48,12 +50,20 @@ export type Renamable = 'project' | 'shot';
 
 /** Renames a project or shot. @returns false when there is none */
 export async function rename(db: Queryable, table: Renamable, id: string, name: string): Promise<boolean> {
-  const { rowCount } = await db.query(`update ${table} set name = $2, changed_at = now() where id = $1 and deleted_at is null`, [id, name]);
+  const { rowCount } = await db.query(
+    `update ${table} set name = $2, changed_at = now() where id = $1 and deleted_at is null`,
+    [id, name],
+  );
   return rowCount === 1;
 }
 
 /** Deletes a project or shot so that it can be brought back, or brings it back. @returns false when there is none */
-export async function setDeleted(db: Queryable, table: Renamable, id: string, deleted: boolean): Promise<boolean> {
+export async function setDeleted(
+  db: Queryable,
+  table: Renamable,
+  id: string,
+  deleted: boolean,
+): Promise<boolean> {
   const { rowCount } = await db.query(
     `update ${table} set deleted_at = ${deleted ? 'now()' : 'null'} where id = $1 and deleted_at is ${deleted ? '' : 'not '}null`,
     [id],

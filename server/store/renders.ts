@@ -59,7 +59,18 @@ export async function createRender(
     const { rows } = await client.query<{ id: string }>(
       `insert into render_job (shot_id, shot_name, project_name, document, first_frame, last_frame, width, height, format, alpha)
        values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10) returning id`,
-      [shot.id, shot.name, shot.projectName, JSON.stringify(shot.document), request.first, request.last, request.width, request.height, request.format, request.alpha],
+      [
+        shot.id,
+        shot.name,
+        shot.projectName,
+        JSON.stringify(shot.document),
+        request.first,
+        request.last,
+        request.width,
+        request.height,
+        request.format,
+        request.alpha,
+      ],
     );
     const id = rows[0]!.id;
     await client.query(
@@ -72,7 +83,9 @@ export async function createRender(
 }
 
 export async function listRenders(db: Queryable): Promise<RenderJob[]> {
-  const { rows } = await db.query<RenderJob>(`select ${JOB_COLUMNS} from render_job j order by j.created_at desc limit 200`);
+  const { rows } = await db.query<RenderJob>(
+    `select ${JOB_COLUMNS} from render_job j order by j.created_at desc limit 200`,
+  );
   return rows;
 }
 
@@ -92,7 +105,13 @@ export async function announce(db: Queryable, id: string): Promise<void> {
 }
 
 /** Moves a job on from one of the given states. @returns false when it was in none of them */
-export async function setStatus(db: Queryable, id: string, from: readonly RenderStatus[], to: RenderStatus, error: string | null = null): Promise<boolean> {
+export async function setStatus(
+  db: Queryable,
+  id: string,
+  from: readonly RenderStatus[],
+  to: RenderStatus,
+  error: string | null = null,
+): Promise<boolean> {
   const { rowCount } = await db.query(
     `update render_job set status = $3, error = $4,
        started_at = case when $3 = 'drawing' then coalesce(started_at, now()) else started_at end,
@@ -105,12 +124,20 @@ export async function setStatus(db: Queryable, id: string, from: readonly Render
 }
 
 export async function deleteRender(db: Queryable, id: string): Promise<boolean> {
-  const { rowCount } = await db.query(`delete from render_job where id = $1 and status in ('done', 'failed', 'cancelled')`, [id]);
+  const { rowCount } = await db.query(
+    `delete from render_job where id = $1 and status in ('done', 'failed', 'cancelled')`,
+    [id],
+  );
   return rowCount === 1;
 }
 
 /** Frames of `[first, last]` not drawn yet. */
-export async function missingFrames(db: Queryable, id: string, first: number, last: number): Promise<number[]> {
+export async function missingFrames(
+  db: Queryable,
+  id: string,
+  first: number,
+  last: number,
+): Promise<number[]> {
   const { rows } = await db.query<{ frame: number }>(
     `select n as frame from generate_series($2::int, $3::int) n
      where not exists (select 1 from render_frame f where f.job_id = $1 and f.frame = n) order by n`,
@@ -120,7 +147,13 @@ export async function missingFrames(db: Queryable, id: string, first: number, la
 }
 
 /** Stores a drawn frame; drawing it twice is harmless. */
-export async function keepFrame(db: Queryable, id: string, frame: number, picture: Buffer, machine: string): Promise<void> {
+export async function keepFrame(
+  db: Queryable,
+  id: string,
+  frame: number,
+  picture: Buffer,
+  machine: string,
+): Promise<void> {
   await db.query(
     `insert into render_frame (job_id, frame, picture, machine) values ($1, $2, $3, $4) on conflict (job_id, frame) do nothing`,
     [id, frame, picture, machine],
@@ -129,7 +162,10 @@ export async function keepFrame(db: Queryable, id: string, frame: number, pictur
 }
 
 export async function readFrame(db: Queryable, id: string, frame: number): Promise<Buffer | null> {
-  const { rows } = await db.query<{ picture: Buffer }>('select picture from render_frame where job_id = $1 and frame = $2', [id, frame]);
+  const { rows } = await db.query<{ picture: Buffer }>(
+    'select picture from render_frame where job_id = $1 and frame = $2',
+    [id, frame],
+  );
   return rows[0]?.picture ?? null;
 }
 
@@ -143,11 +179,17 @@ export async function assembleWhenComplete(pool: Database, id: string): Promise<
       'select status, last_frame - first_frame + 1 as wanted from render_job where id = $1 for update',
       [id],
     );
-    const { rows: counted } = await client.query<{ drawn: number }>('select count(*)::int as drawn from render_frame where job_id = $1', [id]);
+    const { rows: counted } = await client.query<{ drawn: number }>(
+      'select count(*)::int as drawn from render_frame where job_id = $1',
+      [id],
+    );
     const job = rows[0];
     if (!job || !['waiting', 'drawing'].includes(job.status) || counted[0]!.drawn < job.wanted) return;
     await client.query(`update render_job set status = 'assembling' where id = $1`, [id]);
-    await client.query(`select graphile_worker.add_job('assemble_film', json_build_object('job', $1::text), max_attempts := $2)`, [id, ATTEMPTS]);
+    await client.query(
+      `select graphile_worker.add_job('assemble_film', json_build_object('job', $1::text), max_attempts := $2)`,
+      [id, ATTEMPTS],
+    );
     await announce(client, id);
   });
 }
@@ -158,9 +200,15 @@ export async function keepFilm(pool: Database, id: string, type: string, film: B
     await client.query('delete from render_film where job_id = $1', [id]);
     for (let piece = 0; piece * FILM_PIECE < film.length; piece++)
       await client.query('insert into render_film (job_id, piece, bytes) values ($1, $2, $3)', [
-        id, piece, film.subarray(piece * FILM_PIECE, (piece + 1) * FILM_PIECE),
+        id,
+        piece,
+        film.subarray(piece * FILM_PIECE, (piece + 1) * FILM_PIECE),
       ]);
-    await client.query('update render_job set film_type = $2, film_size = $3 where id = $1', [id, type, film.length]);
+    await client.query('update render_job set film_type = $2, film_size = $3 where id = $1', [
+      id,
+      type,
+      film.length,
+    ]);
     await setStatus(client, id, ['assembling'], 'done');
   });
 }
@@ -168,7 +216,10 @@ export async function keepFilm(pool: Database, id: string, type: string, film: B
 /** Bytes `[from, to)` of a film, piece by piece. */
 export async function* readFilm(db: Queryable, id: string, from: number, to: number): AsyncGenerator<Buffer> {
   for (let piece = Math.floor(from / FILM_PIECE); piece * FILM_PIECE < to; piece++) {
-    const { rows } = await db.query<{ bytes: Buffer }>('select bytes from render_film where job_id = $1 and piece = $2', [id, piece]);
+    const { rows } = await db.query<{ bytes: Buffer }>(
+      'select bytes from render_film where job_id = $1 and piece = $2',
+      [id, piece],
+    );
     const start = piece * FILM_PIECE;
     yield rows[0]!.bytes.subarray(Math.max(0, from - start), to - start);
   }
@@ -189,7 +240,12 @@ export async function listMachines(db: Queryable): Promise<Machine[]> {
 }
 
 /** A machine says that it is there, and takes work away from machines that have fallen silent. */
-export async function reportMachine(db: Queryable, workerId: string, name: string, library: string | null): Promise<void> {
+export async function reportMachine(
+  db: Queryable,
+  workerId: string,
+  name: string,
+  library: string | null,
+): Promise<void> {
   await db.query(
     `insert into render_machine (worker_id, name, drawing_library) values ($1, $2, $3)
      on conflict (worker_id) do update set seen_at = now(), drawing_library = excluded.drawing_library`,

@@ -22,10 +22,16 @@ export async function readShot(db: Queryable, id: string, lock = false): Promise
   return rows[0] ?? null;
 }
 
-export async function createShot(db: Queryable, projectId: string, name: string, document: Shot): Promise<string> {
-  const { rows } = await db.query<{ id: string }>('insert into shot (project_id, name, document) values ($1, $2, $3) returning id', [
-    projectId, name, JSON.stringify(document),
-  ]);
+export async function createShot(
+  db: Queryable,
+  projectId: string,
+  name: string,
+  document: Shot,
+): Promise<string> {
+  const { rows } = await db.query<{ id: string }>(
+    'insert into shot (project_id, name, document) values ($1, $2, $3) returning id',
+    [projectId, name, JSON.stringify(document)],
+  );
   return rows[0]!.id;
 }
 
@@ -57,11 +63,21 @@ export async function changesSince(db: Queryable, id: string, revision: number):
 }
 
 /** Stores a change and the document it leads to; call inside a transaction that holds the shot. */
-export async function keepChange(db: Queryable, id: string, change: KeptChange, document: Shot): Promise<void> {
-  await db.query('insert into shot_change (shot_id, revision, sender_id, label, patches) values ($1, $2, $3, $4, $5)', [
-    id, change.revision, change.senderId, change.label, JSON.stringify(change.patches),
+export async function keepChange(
+  db: Queryable,
+  id: string,
+  change: KeptChange,
+  document: Shot,
+): Promise<void> {
+  await db.query(
+    'insert into shot_change (shot_id, revision, sender_id, label, patches) values ($1, $2, $3, $4, $5)',
+    [id, change.revision, change.senderId, change.label, JSON.stringify(change.patches)],
+  );
+  await db.query('update shot set document = $2, revision = $3, changed_at = now() where id = $1', [
+    id,
+    JSON.stringify(document),
+    change.revision,
   ]);
-  await db.query('update shot set document = $2, revision = $3, changed_at = now() where id = $1', [id, JSON.stringify(document), change.revision]);
 }
 
 export async function readPicture(db: Queryable, id: string): Promise<Buffer | null> {
@@ -69,8 +85,17 @@ export async function readPicture(db: Queryable, id: string): Promise<Buffer | n
   return rows[0]?.picture ?? null;
 }
 
-export async function keepPicture(db: Queryable, id: string, revision: number, picture: Buffer): Promise<void> {
-  await db.query('update shot set picture = $2, picture_revision = $3 where id = $1', [id, picture, revision]);
+export async function keepPicture(
+  db: Queryable,
+  id: string,
+  revision: number,
+  picture: Buffer,
+): Promise<void> {
+  await db.query('update shot set picture = $2, picture_revision = $3 where id = $1', [
+    id,
+    picture,
+    revision,
+  ]);
 }
 
 /** Asks for a new card picture once the shot has been left alone for a moment. */

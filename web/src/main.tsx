@@ -7,16 +7,24 @@ import { ServerProblem } from './shared/api';
 import { Failed, Loading } from './shared/states';
 import './theme.css';
 
-const ProjectsPage = lazy(() => import('./projects/projects-page').then((module) => ({ default: module.ProjectsPage })));
-const RendersPage = lazy(() => import('./renders/renders-page').then((module) => ({ default: module.RendersPage })));
-const WorkbenchPage = lazy(() => import('./workbench/workbench-page').then((module) => ({ default: module.WorkbenchPage })));
+const ProjectsPage = lazy(() =>
+  import('./projects/projects-page').then((module) => ({ default: module.ProjectsPage })),
+);
+const RendersPage = lazy(() =>
+  import('./renders/renders-page').then((module) => ({ default: module.RendersPage })),
+);
+const WorkbenchPage = lazy(() =>
+  import('./workbench/workbench-page').then((module) => ({ default: module.WorkbenchPage })),
+);
 
 function Broken() {
   const error = useRouteError();
   return (
     <div className="flex h-full">
       <Failed title="This page has stopped" error={error} onRetry={() => window.location.reload()}>
-        <p className="mb-4">What was kept is safe, and edits on their way are sent when the page is open again.</p>
+        <p className="mb-4">
+          What was kept is safe, and edits on their way are sent when the page is open again.
+        </p>
       </Failed>
     </div>
   );
@@ -26,7 +34,9 @@ function Nowhere() {
   return (
     <div className="m-auto p-10 text-center">
       <h1 className="mb-2 text-base font-bold">There is nothing at this address</h1>
-      <Link to="/" className="font-semibold text-teal underline">All projects</Link>
+      <Link to="/" className="font-semibold text-teal underline">
+        All projects
+      </Link>
     </div>
   );
 }
@@ -39,7 +49,11 @@ const router = createBrowserRouter([
 ]);
 
 const queries = new QueryClient({
-  defaultOptions: { queries: { retry: (count, error) => count < 1 && !(error instanceof ServerProblem && error.status === 404) } },
+  defaultOptions: {
+    queries: {
+      retry: (count, error) => count < 1 && !(error instanceof ServerProblem && error.status === 404),
+    },
+  },
 });
 
 createRoot(document.getElementById('root')!).render(
@@ -48,7 +62,10 @@ createRoot(document.getElementById('root')!).render(
       <Suspense fallback={<Loading what="Whirl" />}>
         <RouterProvider router={router} />
       </Suspense>
-      <Toaster position="bottom-center" toastOptions={{ style: { fontFamily: 'var(--font-sans)', fontSize: 12 } }} />
+      <Toaster
+        position="bottom-center"
+        toastOptions={{ style: { fontFamily: 'var(--font-sans)', fontSize: 12 } }}
+      />
     </QueryClientProvider>
   </StrictMode>,
 );

@@ -28,18 +28,32 @@ export function ProjectsPage() {
   const [asked, setAsked] = useState<Asked | null>(null);
   const refresh = (): Promise<void> => queries.invalidateQueries({ queryKey: ['projects'] });
 
-  const run = useMutation({ mutationFn: (work: () => Promise<unknown>) => work(), onSettled: refresh, onError: (error) => toast.error(error.message) });
+  const run = useMutation({
+    mutationFn: (work: () => Promise<unknown>) => work(),
+    onSettled: refresh,
+    onError: (error) => toast.error(error.message),
+  });
 
   const rename = (table: Table, id: string, name: string): void =>
-    setAsked({ title: `Rename ${name}`, initial: name, action: 'Rename', run: (next) => api.rename(table, id, next) });
+    setAsked({
+      title: `Rename ${name}`,
+      initial: name,
+      action: 'Rename',
+      run: (next) => api.rename(table, id, next),
+    });
   const remove = (table: Table, id: string, name: string): void =>
     run.mutate(async () => {
       await api.remove(table, id);
-      toast(`${name} is deleted.`, { duration: 12_000, action: { label: 'Undo', onClick: () => run.mutate(() => api.restore(table, id)) } });
+      toast(`${name} is deleted.`, {
+        duration: 12_000,
+        action: { label: 'Undo', onClick: () => run.mutate(() => api.restore(table, id)) },
+      });
     });
   const newShot = (project: ProjectCard): void =>
     setAsked({
-      title: `New shot in ${project.name}`, initial: '', action: 'Make and open',
+      title: `New shot in ${project.name}`,
+      initial: '',
+      action: 'Make and open',
       run: async (name) => {
         const { id } = await api.createShot(project.id, name);
         void navigate(`/shots/${id}`);
@@ -50,42 +64,82 @@ export function ProjectsPage() {
     <div className="flex h-full flex-col">
       <PageTop here="projects" />
       {projects.isPending && <Loading what="projects" />}
-      {projects.isError && !projects.data && <Failed title="The projects cannot be listed" error={projects.error} onRetry={() => void projects.refetch()} />}
+      {projects.isError && !projects.data && (
+        <Failed
+          title="The projects cannot be listed"
+          error={projects.error}
+          onRetry={() => void projects.refetch()}
+        />
+      )}
       {projects.data && (
         <main className="min-h-0 flex-1 overflow-y-auto">
           <div className="mx-auto max-w-[1180px] p-6">
             <div className="mb-5 flex items-center">
               <h1 className="text-xl font-bold">Projects</h1>
-              <button type="button" className="btn btn-strong ml-auto h-8" onClick={() => setAsked({ title: 'New project', initial: '', action: 'Make', run: (name) => api.createProject(name) })}>
+              <button
+                type="button"
+                className="btn btn-strong ml-auto h-8"
+                onClick={() =>
+                  setAsked({
+                    title: 'New project',
+                    initial: '',
+                    action: 'Make',
+                    run: (name) => api.createProject(name),
+                  })
+                }
+              >
                 <Plus size={15} aria-hidden="true" />
                 New project
               </button>
             </div>
-            {projects.isError && <p role="alert" className="mb-4 rounded-md bg-now px-3 py-2 font-semibold text-white">{projects.error.message}</p>}
-            {projects.data.length === 0 && <p className="panel p-8 text-center leading-relaxed text-ink-2">There is no project yet. Make one with "New project", then add its first shot.</p>}
+            {projects.isError && (
+              <p role="alert" className="mb-4 rounded-md bg-now px-3 py-2 font-semibold text-white">
+                {projects.error.message}
+              </p>
+            )}
+            {projects.data.length === 0 && (
+              <p className="panel p-8 text-center leading-relaxed text-ink-2">
+                There is no project yet. Make one with "New project", then add its first shot.
+              </p>
+            )}
             {projects.data.map((project) => (
               <section key={project.id} className="mb-8" aria-label={project.name}>
                 <div className="mb-2.5 flex items-center gap-2">
-                  <h2 className="truncate text-[15px] font-bold" title={project.name}>{project.name}</h2>
+                  <h2 className="truncate text-[15px] font-bold" title={project.name}>
+                    {project.name}
+                  </h2>
                   <span className="flex-none text-ink-2">
-                    {project.shots.length} {project.shots.length === 1 ? 'shot' : 'shots'}, changed {formatAgo(project.changedAt)}
+                    {project.shots.length} {project.shots.length === 1 ? 'shot' : 'shots'}, changed{' '}
+                    {formatAgo(project.changedAt)}
                   </span>
                   <Menu label={`Menu of ${project.name}`}>
                     <Item onSelect={() => rename('projects', project.id, project.name)}>Rename</Item>
-                    <Item onSelect={() => run.mutate(() => api.duplicate('projects', project.id))}>Duplicate</Item>
-                    <Item onSelect={() => remove('projects', project.id, project.name)} alarm>Delete</Item>
+                    <Item onSelect={() => run.mutate(() => api.duplicate('projects', project.id))}>
+                      Duplicate
+                    </Item>
+                    <Item onSelect={() => remove('projects', project.id, project.name)} alarm>
+                      Delete
+                    </Item>
                   </Menu>
                 </div>
                 <ul className="grid grid-cols-[repeat(auto-fill,minmax(236px,1fr))] gap-3">
                   {project.shots.map((shot) => (
                     <Card key={shot.id} shot={shot}>
                       <Item onSelect={() => rename('shots', shot.id, shot.name)}>Rename</Item>
-                      <Item onSelect={() => run.mutate(() => api.duplicate('shots', shot.id))}>Duplicate</Item>
-                      <Item onSelect={() => remove('shots', shot.id, shot.name)} alarm>Delete</Item>
+                      <Item onSelect={() => run.mutate(() => api.duplicate('shots', shot.id))}>
+                        Duplicate
+                      </Item>
+                      <Item onSelect={() => remove('shots', shot.id, shot.name)} alarm>
+                        Delete
+                      </Item>
                     </Card>
                   ))}
                   <li>
-                    <button type="button" onClick={() => newShot(project)} className="flex h-full min-h-[132px] w-full flex-col items-center justify-center gap-1 rounded-lg border-2 border-dashed border-[#b4ad9c] font-semibold text-ink-2 hover:border-teal hover:text-teal">
+                    <button
+                      type="button"
+                      onClick={() => newShot(project)}
+                      className="flex h-full min-h-[132px] w-full flex-col items-center justify-center gap-1 rounded-lg border-2 border-dashed border-[#b4ad9c] font-semibold text-ink-2 hover:border-teal hover:text-teal"
+                    >
                       <Plus size={20} aria-hidden="true" />
                       New shot
                     </button>
@@ -115,10 +169,18 @@ function Card({ shot, children }: { shot: ShotCard; children: ReactNode }) {
     <li className="panel group relative transition-shadow hover:shadow-lg">
       <Link to={`/shots/${shot.id}`} className="block">
         <span className="block aspect-video bg-[#22344d]">
-          {shot.pictureRevision !== null && <img src={`/api/shots/${shot.id}/picture?revision=${shot.pictureRevision}`} alt={`First frame of ${shot.name}`} className="size-full object-cover" />}
+          {shot.pictureRevision !== null && (
+            <img
+              src={`/api/shots/${shot.id}/picture?revision=${shot.pictureRevision}`}
+              alt={`First frame of ${shot.name}`}
+              className="size-full object-cover"
+            />
+          )}
         </span>
         <span className="block px-3 py-2">
-          <b className="block truncate pr-6 text-[13px]" title={shot.name}>{shot.name}</b>
+          <b className="block truncate pr-6 text-[13px]" title={shot.name}>
+            {shot.name}
+          </b>
           <span className="block truncate text-xs text-ink-2">{formatLength(frames, shot.rate)}</span>
           <span className="block truncate text-xs text-ink-2">changed {formatAgo(shot.changedAt)}</span>
         </span>
@@ -133,7 +195,10 @@ function Card({ shot, children }: { shot: ShotCard; children: ReactNode }) {
 function Menu({ label, children }: { label: string; children: ReactNode }) {
   return (
     <DropdownMenu.Root>
-      <DropdownMenu.Trigger aria-label={label} className="rounded p-0.5 text-ink-2 hover:bg-line-soft hover:text-ink">
+      <DropdownMenu.Trigger
+        aria-label={label}
+        className="rounded p-0.5 text-ink-2 hover:bg-line-soft hover:text-ink"
+      >
         <MoreHorizontal size={16} aria-hidden="true" />
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
@@ -145,7 +210,15 @@ function Menu({ label, children }: { label: string; children: ReactNode }) {
   );
 }
 
-function Item({ onSelect, alarm = false, children }: { onSelect(): void; alarm?: boolean; children: ReactNode }) {
+function Item({
+  onSelect,
+  alarm = false,
+  children,
+}: {
+  onSelect(): void;
+  alarm?: boolean;
+  children: ReactNode;
+}) {
   return (
     <DropdownMenu.Item className={`menu-item ${alarm ? 'text-now' : ''}`} onSelect={onSelect}>
       {children}
@@ -157,12 +230,18 @@ function NameDialog({ asked, onClose }: { asked: Asked; onClose(): void }) {
   const [name, setName] = useState(asked.initial);
   const work = useMutation({ mutationFn: (next: string) => asked.run(next), onSuccess: onClose });
   const trimmed = name.trim();
-  const reason = trimmed.length > NAME_LIMIT ? `A name may have ${NAME_LIMIT} characters, this one has ${trimmed.length}.` : null;
+  const reason =
+    trimmed.length > NAME_LIMIT
+      ? `A name may have ${NAME_LIMIT} characters, this one has ${trimmed.length}.`
+      : null;
   return (
     <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/40" />
-        <Dialog.Content className="panel fixed left-1/2 top-1/3 z-50 w-[380px] -translate-x-1/2 p-4 shadow-2xl" aria-describedby={undefined}>
+        <Dialog.Content
+          className="panel fixed left-1/2 top-1/3 z-50 w-[380px] -translate-x-1/2 p-4 shadow-2xl"
+          aria-describedby={undefined}
+        >
           <Dialog.Title className="mb-3 truncate text-[15px] font-bold">{asked.title}</Dialog.Title>
           <form
             onSubmit={(event) => {
@@ -170,12 +249,29 @@ function NameDialog({ asked, onClose }: { asked: Asked; onClose(): void }) {
               if (trimmed && !reason) work.mutate(trimmed);
             }}
           >
-            <label htmlFor="name" className="mb-1 block text-ink-2">Name</label>
-            <input id="name" autoFocus className="input-field h-8 w-full" value={name} onChange={(event) => setName(event.target.value)} onFocus={(event) => event.target.select()} />
-            <p role="alert" className="min-h-5 pt-1 text-now">{reason ?? work.error?.message ?? ''}</p>
+            <label htmlFor="name" className="mb-1 block text-ink-2">
+              Name
+            </label>
+            <input
+              id="name"
+              autoFocus
+              className="input-field h-8 w-full"
+              value={name}
+              onChange={(event) => setName(event.target.value)}
+              onFocus={(event) => event.target.select()}
+            />
+            <p role="alert" className="min-h-5 pt-1 text-now">
+              {reason ?? work.error?.message ?? ''}
+            </p>
             <div className="mt-1 flex justify-end gap-2">
               <Dialog.Close className="btn">Leave</Dialog.Close>
-              <button type="submit" className="btn btn-strong" disabled={!trimmed || reason !== null || work.isPending}>{asked.action}</button>
+              <button
+                type="submit"
+                className="btn btn-strong"
+                disabled={!trimmed || reason !== null || work.isPending}
+              >
+                {asked.action}
+              </button>
             </div>
           </form>
         </Dialog.Content>

@@ -6,7 +6,12 @@ import { api, isRunning, type RenderJob } from '../shared/api';
 import { formatBytes, formatLength } from '../shared/format';
 
 const STATUS_WORDS: Record<RenderJob['status'], string> = {
-  waiting: 'Waiting for a render machine', drawing: 'Drawing', assembling: 'Putting the film together', done: 'Done', failed: 'Failed', cancelled: 'Cancelled',
+  waiting: 'Waiting for a render machine',
+  drawing: 'Drawing',
+  assembling: 'Putting the film together',
+  done: 'Done',
+  failed: 'Failed',
+  cancelled: 'Cancelled',
 };
 
 /** A job as it is now: news come from the server as it happens. */
@@ -35,15 +40,28 @@ export function RenderProgress({ job: initial }: { job: RenderJob }) {
   const total = job.last - job.first + 1;
   const share = job.status === 'done' ? 1 : job.drawn / total;
   const elapsed = job.startedAt ? (Date.now() - Date.parse(job.startedAt)) / 1000 : 0;
-  const left = job.status === 'drawing' && job.drawn > 1 ? Math.ceil((elapsed / job.drawn) * (total - job.drawn)) : null;
+  const left =
+    job.status === 'drawing' && job.drawn > 1 ? Math.ceil((elapsed / job.drawn) * (total - job.drawn)) : null;
   const film = `/api/renders/${job.id}/film`;
   return (
     <div data-testid="render-progress" data-status={job.status}>
       <div className="flex aspect-video items-center justify-center overflow-hidden rounded-md bg-[#14202d] text-paper">
         {job.status === 'done' && job.format !== 'png' ? (
-          <video src={film} controls loop autoPlay muted className="size-full object-contain" aria-label={`Film of ${job.shotName}`} />
+          <video
+            src={film}
+            controls
+            loop
+            autoPlay
+            muted
+            className="size-full object-contain"
+            aria-label={`Film of ${job.shotName}`}
+          />
         ) : job.latest !== null ? (
-          <img src={`/api/renders/${job.id}/frames/${job.latest}`} alt={`Frame ${job.latest}`} className="size-full object-contain" />
+          <img
+            src={`/api/renders/${job.id}/frames/${job.latest}`}
+            alt={`Frame ${job.latest}`}
+            className="size-full object-contain"
+          />
         ) : (
           <span className="text-[#b9b6ad]">The first picture comes in here</span>
         )}
@@ -55,7 +73,11 @@ export function RenderProgress({ job: initial }: { job: RenderJob }) {
           {left !== null && `, about ${left < 90 ? `${left} s` : `${Math.round(left / 60)} min`} left`}
         </span>
         {isRunning(job) && (
-          <button type="button" className="btn ml-auto" onClick={() => api.cancelRender(job.id).catch((error: Error) => toast.error(error.message))}>
+          <button
+            type="button"
+            className="btn ml-auto"
+            onClick={() => void api.cancelRender(job.id).catch((error: Error) => toast.error(error.message))}
+          >
             Cancel
           </button>
         )}
@@ -66,13 +88,29 @@ export function RenderProgress({ job: initial }: { job: RenderJob }) {
           </a>
         )}
       </div>
-      <div className="mt-2 h-2 overflow-hidden rounded-full bg-line" role="progressbar" aria-label="Frames drawn" aria-valuemin={0} aria-valuemax={total} aria-valuenow={job.drawn}>
-        <div className={`h-full ${job.status === 'failed' ? 'bg-now' : 'bg-teal'}`} style={{ width: `${share * 100}%` }} />
+      <div
+        className="mt-2 h-2 overflow-hidden rounded-full bg-line"
+        role="progressbar"
+        aria-label="Frames drawn"
+        aria-valuemin={0}
+        aria-valuemax={total}
+        aria-valuenow={job.drawn}
+      >
+        <div
+          className={`h-full ${job.status === 'failed' ? 'bg-now' : 'bg-teal'}`}
+          style={{ width: `${share * 100}%` }}
+        />
       </div>
       <p className="mt-2 text-ink-2">
-        {job.width}×{job.height}, {job.format.toUpperCase()}{job.alpha ? ' with transparency' : ''}, frames {job.first} to {job.last}, {formatLength(total, job.rate)}
+        {job.width}×{job.height}, {job.format.toUpperCase()}
+        {job.alpha ? ' with transparency' : ''}, frames {job.first} to {job.last},{' '}
+        {formatLength(total, job.rate)}
       </p>
-      {job.error && <p role="alert" className="mt-2 whitespace-pre-wrap text-now">{job.error}</p>}
+      {job.error && (
+        <p role="alert" className="mt-2 whitespace-pre-wrap text-now">
+          {job.error}
+        </p>
+      )}
     </div>
   );
 }

@@ -9,7 +9,14 @@ import { Failed, Loading } from '../shared/states';
 import { RenderProgress, useLiveJob } from './render-progress';
 
 const REFRESH_MS = 5000;
-const DOTS: Record<RenderJob['status'], string> = { waiting: 'bg-brass', drawing: 'bg-teal', assembling: 'bg-teal', done: 'bg-good', failed: 'bg-now', cancelled: 'bg-ink-3' };
+const DOTS: Record<RenderJob['status'], string> = {
+  waiting: 'bg-brass',
+  drawing: 'bg-teal',
+  assembling: 'bg-teal',
+  done: 'bg-good',
+  failed: 'bg-now',
+  cancelled: 'bg-ink-3',
+};
 
 /** All renders, running and finished. */
 export function RendersPage() {
@@ -22,14 +29,24 @@ export function RendersPage() {
     <div className="flex h-full flex-col">
       <PageTop here="renders" />
       {renders.isPending && <Loading what="renders" />}
-      {renders.isError && !renders.data && <Failed title="The renders cannot be listed" error={renders.error} onRetry={() => void renders.refetch()} />}
+      {renders.isError && !renders.data && (
+        <Failed
+          title="The renders cannot be listed"
+          error={renders.error}
+          onRetry={() => void renders.refetch()}
+        />
+      )}
       {renders.data && (
         <main className="mx-auto grid min-h-0 w-full max-w-[1180px] flex-1 grid-cols-[400px_1fr] gap-4 p-5">
           <section className="panel flex min-h-0 flex-col" aria-label="List of renders">
             <h1 className="flex h-10 flex-none items-center border-b border-line-soft px-3 text-[15px] font-bold">
               Renders
-              <span className={`ml-auto text-xs font-medium ${machines.length === 0 ? 'text-now' : 'text-ink-2'}`}>
-                {machines.length === 0 ? 'no render machine is there' : `${machines.length} render ${machines.length === 1 ? 'machine' : 'machines'}`}
+              <span
+                className={`ml-auto text-xs font-medium ${machines.length === 0 ? 'text-now' : 'text-ink-2'}`}
+              >
+                {machines.length === 0
+                  ? 'no render machine is there'
+                  : `${machines.length} render ${machines.length === 1 ? 'machine' : 'machines'}`}
               </span>
             </h1>
             <ul className="min-h-0 flex-1 overflow-y-auto">
@@ -37,10 +54,15 @@ export function RendersPage() {
                 <JobRow key={job.id} job={job} open={job.id === open?.id} onOpen={() => setOpenId(job.id)} />
               ))}
             </ul>
-            {jobs.length === 0 && <p className="flex-1 p-4 leading-relaxed text-ink-2">Nothing has been rendered yet. Open a shot and press "Render...".</p>}
+            {jobs.length === 0 && (
+              <p className="flex-1 p-4 leading-relaxed text-ink-2">
+                Nothing has been rendered yet. Open a shot and press "Render...".
+              </p>
+            )}
             {machines.length === 0 && (
               <p className="border-t border-line-soft p-3 text-ink-2">
-                Start one with <code className="num">./whirl render-machine</code>; work that waits is taken up at once.
+                Start one with <code className="num">./whirl render-machine</code>; work that waits is taken
+                up at once.
               </p>
             )}
           </section>
@@ -65,22 +87,47 @@ export function RendersPage() {
 function JobRow({ job: initial, open, onOpen }: { job: RenderJob; open: boolean; onOpen(): void }) {
   const job = useLiveJob(initial);
   const queries = useQueryClient();
-  const remove = useMutation({ mutationFn: () => api.deleteRender(job.id), onSuccess: () => queries.invalidateQueries({ queryKey: ['renders'] }), onError: (error) => toast.error(error.message) });
+  const remove = useMutation({
+    mutationFn: () => api.deleteRender(job.id),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ['renders'] }),
+    onError: (error) => toast.error(error.message),
+  });
   const total = job.last - job.first + 1;
   return (
-    <li className={`flex items-center gap-3 border-b border-line-soft px-3 py-2 ${open ? 'bg-teal-wash' : 'hover:bg-raised'}`}>
-      <button type="button" className="flex min-w-0 flex-1 items-center gap-3 text-left" onClick={onOpen} aria-pressed={open}>
-        {job.latest === null ? <span className="h-[45px] w-20 flex-none rounded bg-line" /> : <img src={`/api/renders/${job.id}/frames/${job.latest}`} alt="" className="h-[45px] w-20 flex-none rounded bg-[#14202d] object-contain" />}
+    <li
+      className={`flex items-center gap-3 border-b border-line-soft px-3 py-2 ${open ? 'bg-teal-wash' : 'hover:bg-raised'}`}
+    >
+      <button
+        type="button"
+        className="flex min-w-0 flex-1 items-center gap-3 text-left"
+        onClick={onOpen}
+        aria-pressed={open}
+      >
+        {job.latest === null ? (
+          <span className="h-[45px] w-20 flex-none rounded bg-line" />
+        ) : (
+          <img
+            src={`/api/renders/${job.id}/frames/${job.latest}`}
+            alt=""
+            className="h-[45px] w-20 flex-none rounded bg-[#14202d] object-contain"
+          />
+        )}
         <span className="min-w-0">
           <b className="block truncate">{job.shotName}</b>
           <span className="flex items-center gap-1.5 text-xs text-ink-2">
             <span className={`size-2 rounded-full ${DOTS[job.status]}`} aria-hidden="true" />
-            {job.status === 'drawing' ? `${job.drawn} of ${total}` : job.status}, {job.width}×{job.height} {job.format}, {formatAgo(job.createdAt)}
+            {job.status === 'drawing' ? `${job.drawn} of ${total}` : job.status}, {job.width}×{job.height}{' '}
+            {job.format}, {formatAgo(job.createdAt)}
           </span>
         </span>
       </button>
       {!isRunning(job) && (
-        <button type="button" aria-label={`Delete the render of ${job.shotName}`} className="flex-none rounded p-1 text-ink-3 hover:bg-line-soft hover:text-now" onClick={() => remove.mutate()}>
+        <button
+          type="button"
+          aria-label={`Delete the render of ${job.shotName}`}
+          className="flex-none rounded p-1 text-ink-3 hover:bg-line-soft hover:text-now"
+          onClick={() => remove.mutate()}
+        >
           <Trash2 size={14} aria-hidden="true" />
         </button>
       )}

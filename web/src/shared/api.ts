@@ -31,7 +31,12 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<T>
   }
   if (response.ok) return (response.status === 204 ? undefined : await response.json()) as T;
   const problem = (await response.json().catch(() => ({}))) as { code?: string; detail?: string };
-  throw new ServerProblem(response.status, problem.code ?? 'unexpected', problem.detail ?? `The server answered ${response.status}.`, problem as Record<string, unknown>);
+  throw new ServerProblem(
+    response.status,
+    problem.code ?? 'unexpected',
+    problem.detail ?? `The server answered ${response.status}.`,
+    problem,
+  );
 }
 
 export interface ShotCard {
@@ -108,22 +113,29 @@ export interface RenderList {
   readonly machines: readonly { name: string; drawingLibrary: string | null }[];
 }
 
-export const isRunning = (job: RenderJob): boolean => ['waiting', 'drawing', 'assembling'].includes(job.status);
+export const isRunning = (job: RenderJob): boolean =>
+  ['waiting', 'drawing', 'assembling'].includes(job.status);
 
 export const api = {
   projects: () => call<ProjectCard[]>('GET', '/projects'),
   createProject: (name: string) => call<{ id: string }>('POST', '/projects', { name }),
-  createShot: (project: string, name: string, document?: unknown) => call<{ id: string }>('POST', `/projects/${project}/shots`, { name, document }),
-  rename: (table: 'projects' | 'shots', id: string, name: string) => call<void>('PATCH', `/${table}/${id}`, { name }),
-  duplicate: (table: 'projects' | 'shots', id: string) => call<{ id: string }>('POST', `/${table}/${id}/duplicate`),
+  createShot: (project: string, name: string, document?: unknown) =>
+    call<{ id: string }>('POST', `/projects/${project}/shots`, { name, document }),
+  rename: (table: 'projects' | 'shots', id: string, name: string) =>
+    call<void>('PATCH', `/${table}/${id}`, { name }),
+  duplicate: (table: 'projects' | 'shots', id: string) =>
+    call<{ id: string }>('POST', `/${table}/${id}/duplicate`),
   remove: (table: 'projects' | 'shots', id: string) => call<void>('DELETE', `/${table}/${id}`),
   restore: (table: 'projects' | 'shots', id: string) => call<void>('POST', `/${table}/${id}/restore`),
   shot: (id: string) => call<OpenedShot>('GET', `/shots/${id}`),
-  changesSince: (id: string, revision: number) => call<KeptChange[]>('GET', `/shots/${id}/changes?since=${revision}`),
-  sendChanges: (id: string, base: number, changes: readonly SentChange[]) => call<{ revision: number }>('POST', `/shots/${id}/changes`, { base, changes }),
+  changesSince: (id: string, revision: number) =>
+    call<KeptChange[]>('GET', `/shots/${id}/changes?since=${revision}`),
+  sendChanges: (id: string, base: number, changes: readonly SentChange[]) =>
+    call<{ revision: number }>('POST', `/shots/${id}/changes`, { base, changes }),
   renders: () => call<RenderList>('GET', '/renders'),
   render: (id: string) => call<RenderJob>('GET', `/renders/${id}`),
-  startRender: (shot: string, request: RenderRequest) => call<RenderJob>('POST', `/shots/${shot}/renders`, request),
+  startRender: (shot: string, request: RenderRequest) =>
+    call<RenderJob>('POST', `/shots/${shot}/renders`, request),
   cancelRender: (id: string) => call<RenderJob>('POST', `/renders/${id}/cancel`),
   deleteRender: (id: string) => call<void>('DELETE', `/renders/${id}`),
 };

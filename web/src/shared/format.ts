@@ -18,7 +18,10 @@ export function formatNumber(value: number, digits: number): string {
 export function formatValue(spec: ChannelSpec, value: number, unit: Unit): string {
   switch (spec.quantity) {
     case 'length':
-      return formatNumber(value / METRES_PER_UNIT[unit], { m: 3, cm: 1, mm: 0 }[unit]).replace(/(\.\d{2})0$/, '$1');
+      return formatNumber(value / METRES_PER_UNIT[unit], { m: 3, cm: 1, mm: 0 }[unit]).replace(
+        /(\.\d{2})0$/,
+        '$1',
+      );
     case 'angle':
       return `${formatNumber(value, 2).replace(/\.?0+$/, '')}°`;
     default:

@@ -4,7 +4,11 @@ import { Mark } from './mark';
 /** Top strip of the pages outside the workbench. */
 export function PageTop({ here }: { here: 'projects' | 'renders' }) {
   const entry = (to: string, words: string, on: boolean) => (
-    <NavLink to={to} aria-current={on ? 'page' : undefined} className={`flex h-full items-center border-b-2 px-1 font-semibold ${on ? 'border-[#e9b44c] text-white' : 'border-transparent text-[#b9b6ad] hover:text-white'}`}>
+    <NavLink
+      to={to}
+      aria-current={on ? 'page' : undefined}
+      className={`flex h-full items-center border-b-2 px-1 font-semibold ${on ? 'border-[#e9b44c] text-white' : 'border-transparent text-[#b9b6ad] hover:text-white'}`}
+    >
       {words}
     </NavLink>
   );

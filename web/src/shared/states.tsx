@@ -9,17 +9,36 @@ export function Loading({ what }: { what: string }) {
     const timer = setTimeout(() => setShown(true), SHOWN_AFTER_MS);
     return () => clearTimeout(timer);
   }, []);
-  return <div role="status" className={`flex flex-1 items-center justify-center p-10 text-ink-2 transition-opacity ${shown ? 'opacity-100' : 'opacity-0'}`}>Opening {what}...</div>;
+  return (
+    <div
+      role="status"
+      className={`flex flex-1 items-center justify-center p-10 text-ink-2 transition-opacity ${shown ? 'opacity-100' : 'opacity-0'}`}
+    >
+      Opening {what}...
+    </div>
+  );
 }
 
 /** What failed, what is safe, and trying again. */
-export function Failed({ title, error, onRetry, children }: { title: string; error: unknown; onRetry(): void; children?: ReactNode }) {
+export function Failed({
+  title,
+  error,
+  onRetry,
+  children,
+}: {
+  title: string;
+  error: unknown;
+  onRetry(): void;
+  children?: ReactNode;
+}) {
   return (
     <div role="alert" className="m-auto max-w-md p-8 text-center">
       <h2 className="mb-2 text-base font-bold">{title}</h2>
       <p className="mb-4 text-ink-2">{error instanceof Error ? error.message : String(error)}</p>
       {children}
-      <button type="button" className="btn btn-strong" onClick={onRetry}>Try again</button>
+      <button type="button" className="btn btn-strong" onClick={onRetry}>
+        Try again
+      </button>
     </div>
   );
 }

@@ -28,37 +28,82 @@ export function Foot() {
     <section className="panel flex h-full flex-col" aria-label="Time">
       <div className="flex h-[38px] flex-none items-center gap-2.5 overflow-hidden border-b border-line-soft px-2.5">
         <div className="flex gap-1">
-          <Transport label="First frame" onClick={() => go(setup.first)}><SkipBack size={14} aria-hidden="true" /></Transport>
-          <Transport label="One frame back" onClick={() => go(Math.round(frame) - 1)}><ChevronLeft size={15} aria-hidden="true" /></Transport>
-          <button type="button" aria-label={playing ? 'Stop' : 'Play'} className="flex h-[26px] w-10 items-center justify-center rounded-md bg-ink text-white" onClick={() => (playing ? session.stop() : session.play())}>
+          <Transport label="First frame" onClick={() => go(setup.first)}>
+            <SkipBack size={14} aria-hidden="true" />
+          </Transport>
+          <Transport label="One frame back" onClick={() => go(Math.round(frame) - 1)}>
+            <ChevronLeft size={15} aria-hidden="true" />
+          </Transport>
+          <button
+            type="button"
+            aria-label={playing ? 'Stop' : 'Play'}
+            className="flex h-[26px] w-10 items-center justify-center rounded-md bg-ink text-white"
+            onClick={() => (playing ? session.stop() : session.play())}
+          >
             {playing ? <Pause size={14} aria-hidden="true" /> : <Play size={14} aria-hidden="true" />}
           </button>
-          <Transport label="One frame on" onClick={() => go(Math.round(frame) + 1)}><ChevronRight size={15} aria-hidden="true" /></Transport>
-          <Transport label="Last frame" onClick={() => go(setup.last)}><SkipForward size={14} aria-hidden="true" /></Transport>
+          <Transport label="One frame on" onClick={() => go(Math.round(frame) + 1)}>
+            <ChevronRight size={15} aria-hidden="true" />
+          </Transport>
+          <Transport label="Last frame" onClick={() => go(setup.last)}>
+            <SkipForward size={14} aria-hidden="true" />
+          </Transport>
         </div>
         <FrameField />
-        <span className="num text-ink-2" data-testid="timecode">{timecodeOf(Math.round(frame) - setup.first, setup.rate)}</span>
+        <span className="num text-ink-2" data-testid="timecode">
+          {timecodeOf(Math.round(frame) - setup.first, setup.rate)}
+        </span>
         <RangeAndRate />
         {playing && reached !== null && (
-          <span className={`num ${reached + 1 < framesPerSecond(setup.rate) ? 'text-brass' : 'text-good'}`} title="Pictures shown per second; time keeps the true rate">
+          <span
+            className={`num ${reached + 1 < framesPerSecond(setup.rate) ? 'text-brass' : 'text-good'}`}
+            title="Pictures shown per second; time keeps the true rate"
+          >
             {reached} shown/s
           </span>
         )}
-        <button type="button" role="switch" aria-checked={autoKey} onClick={() => session.store.setState({ autoKey: !autoKey })} className="ml-1 flex items-center gap-1.5 font-semibold" title="Every change of a value makes a key at this frame (A)">
-          <span className={`relative inline-block h-[15px] w-[26px] rounded-full ${autoKey ? 'bg-teal' : 'bg-[#9a978c]'}`}>
-            <span className={`absolute top-[2px] size-[11px] rounded-full bg-white ${autoKey ? 'right-[2px]' : 'left-[2px]'}`} />
+        <button
+          type="button"
+          role="switch"
+          aria-checked={autoKey}
+          onClick={() => session.store.setState({ autoKey: !autoKey })}
+          className="ml-1 flex items-center gap-1.5 font-semibold"
+          title="Every change of a value makes a key at this frame (A)"
+        >
+          <span
+            className={`relative inline-block h-[15px] w-[26px] rounded-full ${autoKey ? 'bg-teal' : 'bg-[#9a978c]'}`}
+          >
+            <span
+              className={`absolute top-[2px] size-[11px] rounded-full bg-white ${autoKey ? 'right-[2px]' : 'left-[2px]'}`}
+            />
           </span>
           Auto-key
         </button>
-        <button type="button" className="btn" disabled={chosen.length === 0} onClick={() => keyPose(session)} title="Key location, rotation and scale of the part and all below it (J)">
-          <svg width="8" height="14" viewBox="0 0 8 14" aria-hidden="true"><rect x="1" y="0.5" width="6" height="13" rx="3" fill="var(--color-key)" /></svg>
+        <button
+          type="button"
+          className="btn"
+          disabled={chosen.length === 0}
+          onClick={() => keyPose(session)}
+          title="Key location, rotation and scale of the part and all below it (J)"
+        >
+          <svg width="8" height="14" viewBox="0 0 8 14" aria-hidden="true">
+            <rect x="1" y="0.5" width="6" height="13" rx="3" fill="var(--color-key)" />
+          </svg>
           Key pose
         </button>
         {looseCount > 0 && (
           <span className="flex items-center gap-2 font-semibold text-now" role="status">
             {looseCount} changed, not keyed
-            <button type="button" className="btn h-[22px]" onClick={() => session.keyNow(Object.keys(session.state.loose))}>Key</button>
-            <button type="button" className="btn h-[22px]" onClick={() => session.dropLoose()}>Drop</button>
+            <button
+              type="button"
+              className="btn h-[22px]"
+              onClick={() => session.keyNow(Object.keys(session.state.loose))}
+            >
+              Key
+            </button>
+            <button type="button" className="btn h-[22px]" onClick={() => session.dropLoose()}>
+              Drop
+            </button>
           </span>
         )}
       </div>
@@ -69,7 +114,13 @@ export function Foot() {
 
 function Transport({ label, onClick, children }: { label: string; onClick(): void; children: ReactNode }) {
   return (
-    <button type="button" aria-label={label} title={label} onClick={onClick} className="flex h-[26px] w-[30px] items-center justify-center rounded-md border border-line bg-raised hover:bg-field">
+    <button
+      type="button"
+      aria-label={label}
+      title={label}
+      onClick={onClick}
+      className="flex h-[26px] w-[30px] items-center justify-center rounded-md border border-line bg-raised hover:bg-field"
+    >
       {children}
     </button>
   );
@@ -82,20 +133,28 @@ function FrameField() {
   const setup = useSessionState((state) => state.shot.setup);
   const [text, setText] = useState<string | null>(null);
   const keep = (): void => {
-    const typed = text === null ? null : parseTypedTime(text, { rate: setup.rate, first: setup.first, current: frame });
+    const typed =
+      text === null ? null : parseTypedTime(text, { rate: setup.rate, first: setup.first, current: frame });
     if (typed && Math.abs(typed.frame) <= FRAME_LIMIT) {
       session.stop();
       session.goTo(Math.round(typed.frame * 1000) / 1000);
     }
     setText(null);
   };
-  const wrong = text !== null && text.trim() !== '' && parseTypedTime(text, { rate: setup.rate, first: setup.first, current: frame }) === null;
+  const wrong =
+    text !== null &&
+    text.trim() !== '' &&
+    parseTypedTime(text, { rate: setup.rate, first: setup.first, current: frame }) === null;
   return (
     <input
       aria-label="Current frame"
       aria-invalid={wrong}
-      title={wrong ? 'Write a frame (48), a step (+12), seconds (2s) or a timecode (00:00:02:00)' : 'Frame, +12, 2s or 00:00:02:00'}
-      className={`w-[74px] rounded bg-transparent px-1 text-right font-mono text-[22px] font-bold tracking-tight outline-none [font-variation-settings:normal] focus:bg-field focus:outline-2 focus:outline-teal ${wrong ? 'text-ink-3' : 'text-now'}`}
+      title={
+        wrong
+          ? 'Write a frame (48), a step (+12), seconds (2s) or a timecode (00:00:02:00)'
+          : 'Frame, +12, 2s or 00:00:02:00'
+      }
+      className={`w-[58px] rounded bg-transparent px-1 text-right font-mono text-[22px] font-bold tracking-tight outline-none [font-variation-settings:normal] focus:bg-field focus:outline-2 focus:outline-teal ${wrong ? 'text-ink-3' : 'text-now'}`}
       value={text ?? String(Math.round(frame * 100) / 100)}
       onFocus={(event) => event.target.select()}
       onChange={(event) => setText(event.target.value)}
@@ -124,18 +183,36 @@ function RangeAndRate() {
   const label = rateLabel(setup.rate);
   const choice = COMMON_RATES.find((entry) => entry.label === rate)?.rate ?? setup.rate;
   const [from, to] = [Number(first), Number(last)];
-  const reason = !Number.isInteger(from) || !Number.isInteger(to) ? 'Frames are whole numbers.'
-    : to < from ? `The last frame, ${to}, is before the first, ${from}.`
-    : to - from + 1 > RANGE_LIMIT ? `${to - from + 1} frames are too many: at most ${RANGE_LIMIT}.`
-    : Math.abs(from) > FRAME_LIMIT || Math.abs(to) > FRAME_LIMIT ? `Frames go from -${FRAME_LIMIT} to ${FRAME_LIMIT}.` : null;
+  const reason =
+    !Number.isInteger(from) || !Number.isInteger(to)
+      ? 'Frames are whole numbers.'
+      : to < from
+        ? `The last frame, ${to}, is before the first, ${from}.`
+        : to - from + 1 > RANGE_LIMIT
+          ? `${to - from + 1} frames are too many: at most ${RANGE_LIMIT}.`
+          : Math.abs(from) > FRAME_LIMIT || Math.abs(to) > FRAME_LIMIT
+            ? `Frames go from -${FRAME_LIMIT} to ${FRAME_LIMIT}.`
+            : null;
   const apply = (): void => {
     if (reason) return;
     session.edit((shot) => {
       const change = changeSetup(shot, { first: from, last: to, rate: choice });
       if (rate === label || !keepSeconds) return change;
       const share = framesPerSecond(choice) / framesPerSecond(setup.rate);
-      const moved = lanesOf(shot).flatMap((lane) => lane.keys.map((key) => ({ address: lane.address, key: key.id, by: (key.frame - setup.first) * (share - 1) })));
-      return moved.reduce((all, { address, key, by }) => ({ label: all.label, patches: [...all.patches, ...moveKeys(shot, [{ address, key }], by).patches] }), change);
+      const moved = lanesOf(shot).flatMap((lane) =>
+        lane.keys.map((key) => ({
+          address: lane.address,
+          key: key.id,
+          by: (key.frame - setup.first) * (share - 1),
+        })),
+      );
+      return moved.reduce(
+        (all, { address, key, by }) => ({
+          label: all.label,
+          patches: [...all.patches, ...moveKeys(shot, [{ address, key }], by).patches],
+        }),
+        change,
+      );
     });
     setOpen(false);
   };
@@ -149,18 +226,41 @@ function RangeAndRate() {
         setRate(label);
       }}
     >
-      <Popover.Trigger className="num rounded px-1.5 py-1 text-ink-2 hover:bg-raised" title="First and last frame, frames per second">
+      <Popover.Trigger
+        className="num rounded px-1.5 py-1 text-ink-2 hover:bg-raised"
+        title="First and last frame, frames per second"
+      >
         {label} fps · {setup.first}–{setup.last}
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content className="menu-surface w-64 p-3" sideOffset={6} side="top" onKeyDown={(event) => event.key === 'Enter' && apply()}>
+        <Popover.Content
+          className="menu-surface w-64 p-3"
+          sideOffset={6}
+          side="top"
+          onKeyDown={(event) => event.key === 'Enter' && apply()}
+        >
           <div className="grid grid-cols-[92px_1fr] items-center gap-2">
             <label htmlFor="range-first">First frame</label>
-            <input id="range-first" className="input-field num" value={first} onChange={(event) => setFirst(event.target.value)} />
+            <input
+              id="range-first"
+              className="input-field num"
+              value={first}
+              onChange={(event) => setFirst(event.target.value)}
+            />
             <label htmlFor="range-last">Last frame</label>
-            <input id="range-last" className="input-field num" value={last} onChange={(event) => setLast(event.target.value)} />
+            <input
+              id="range-last"
+              className="input-field num"
+              value={last}
+              onChange={(event) => setLast(event.target.value)}
+            />
             <label htmlFor="range-rate">Frames a second</label>
-            <select id="range-rate" className="input-field" value={rate} onChange={(event) => setRate(event.target.value)}>
+            <select
+              id="range-rate"
+              className="input-field"
+              value={rate}
+              onChange={(event) => setRate(event.target.value)}
+            >
               {!COMMON_RATES.some((entry) => entry.label === label) && <option>{label}</option>}
               {COMMON_RATES.map((entry) => (
                 <option key={entry.label}>{entry.label}</option>
@@ -169,15 +269,38 @@ function RangeAndRate() {
             {rate !== label && (
               <fieldset className="col-span-2 flex gap-4">
                 <legend className="mb-1">The rate changes. Keys keep their</legend>
-                <label className="flex gap-1.5"><input type="radio" className="accent-teal" checked={!keepSeconds} onChange={() => setKeepSeconds(false)} />frames</label>
-                <label className="flex gap-1.5"><input type="radio" className="accent-teal" checked={keepSeconds} onChange={() => setKeepSeconds(true)} />seconds</label>
+                <label className="flex gap-1.5">
+                  <input
+                    type="radio"
+                    className="accent-teal"
+                    checked={!keepSeconds}
+                    onChange={() => setKeepSeconds(false)}
+                  />
+                  frames
+                </label>
+                <label className="flex gap-1.5">
+                  <input
+                    type="radio"
+                    className="accent-teal"
+                    checked={keepSeconds}
+                    onChange={() => setKeepSeconds(true)}
+                  />
+                  seconds
+                </label>
               </fieldset>
             )}
           </div>
           <p className={`mt-2 ${reason ? 'text-now' : 'text-ink-2'}`} role={reason ? 'alert' : undefined}>
             {reason ?? formatLength(to - from + 1, choice)}
           </p>
-          <button type="button" className="btn btn-strong mt-2 w-full" disabled={reason !== null} onClick={apply}>Set</button>
+          <button
+            type="button"
+            className="btn btn-strong mt-2 w-full"
+            disabled={reason !== null}
+            onClick={apply}
+          >
+            Set
+          </button>
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>

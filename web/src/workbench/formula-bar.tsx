@@ -2,7 +2,14 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { channelAt, linkOf } from '../../../core/document';
 import { channelName, setLink } from '../../../core/edit';
 import { explainFailure, momentOf, sample } from '../../../core/evaluate';
-import { checkTyped, interpret, NameTable, textOfLink, typedValue, type FormulaError } from '../../../core/formula';
+import {
+  checkTyped,
+  interpret,
+  NameTable,
+  textOfLink,
+  typedValue,
+  type FormulaError,
+} from '../../../core/formula';
 import { movingAddresses } from '../../../core/check';
 import { describeValue, editableValue } from '../shared/format';
 import { useFormulaDraft } from './formula-draft';
@@ -69,15 +76,28 @@ export function FormulaBar() {
     const { values } = sample(plan, [shown], first, last, step);
     const low = Math.min(...values);
     const span = Math.max(...values) - low || 1;
-    return Array.from(values, (value, i) => `${((i / Math.max(1, values.length - 1)) * 64).toFixed(1)},${(16 - ((value - low) / span) * 14).toFixed(1)}`).join(' ');
+    return Array.from(
+      values,
+      (value, i) =>
+        `${((i / Math.max(1, values.length - 1)) * 64).toFixed(1)},${(16 - ((value - low) / span) * 14).toFixed(1)}`,
+    ).join(' ');
   }, [plan, shown, channel]);
 
   if (shown === null || !channel)
-    return <div className="mx-1.5 flex h-[30px] flex-1 items-center rounded-[7px] border border-night-line bg-night px-3 text-[#a9b0b8]">Choose a value of a part to see or write its formula</div>;
+    return (
+      <div className="mx-1.5 flex h-[30px] flex-1 items-center rounded-[7px] border border-night-line bg-night px-3 text-[#a9b0b8]">
+        Choose a value of a part to see or write its formula
+      </div>
+    );
 
   const { spec } = channel;
   const value = session.valueNow(shown, spec);
-  const text = edited?.text ?? (resting || (typeof value === 'number' ? editableValue(spec, value, shot.setup.unit) : describeValue(spec, value, shot.setup.unit)));
+  const text =
+    edited?.text ??
+    (resting ||
+      (typeof value === 'number'
+        ? editableValue(spec, value, shot.setup.unit)
+        : describeValue(spec, value, shot.setup.unit)));
   const offset = text.length - text.trimStart().length + (text.trimStart().startsWith('=') ? 1 : 0);
   const isFormula = text.trimStart().startsWith('=');
   const body = text.slice(offset);
@@ -89,8 +109,14 @@ export function FormulaBar() {
   if (edited && isFormula) {
     const checked = checkTyped(names, shown, text.slice(lead));
     if (!checked.ok) problem = checked.error;
-    else result = describeValue(spec, interpret(checked.expression, momentOf(session.evaluator, shown)), shot.setup.unit);
-  } else if (!edited && link) problem = plan.linkOf.get(shown)?.error ?? explainFailure(session.evaluator, shown);
+    else
+      result = describeValue(
+        spec,
+        interpret(checked.expression, momentOf(session.evaluator, shown)),
+        shot.setup.unit,
+      );
+  } else if (!edited && link)
+    problem = plan.linkOf.get(shown)?.error ?? explainFailure(session.evaluator, shown);
   else if (edited && typeof value === 'number') {
     const typed = typedValue(shot, shown, text, value);
     if (!typed.ok && text.trim() !== '') problem = typed.error;
@@ -127,18 +153,31 @@ export function FormulaBar() {
 
   return (
     <div className="relative mx-1.5 min-w-0 flex-1">
-      <div className={`flex h-[30px] items-center overflow-hidden rounded-[7px] border bg-night ${problem ? 'border-now' : 'border-night-line'}`}>
+      <div
+        className={`flex h-[30px] items-center overflow-hidden rounded-[7px] border bg-night ${problem ? 'border-now' : 'border-night-line'}`}
+      >
         <div className="flex h-full max-w-[38%] flex-none items-center gap-1.5 bg-[#354252] px-2.5 font-semibold text-white">
           <span className="rounded bg-paper/90 p-px">
-            <Ring state={ringOf(shot, shown, frame, loose)} error={problem !== null && link !== null} size={13} />
+            <Ring
+              state={ringOf(shot, shown, frame, loose)}
+              error={problem !== null && link !== null}
+              size={13}
+            />
           </span>
-          <span className="truncate" title={channelName(shot, shown)}>{channelName(shot, shown)}</span>
+          <span className="truncate" title={channelName(shot, shown)}>
+            {channelName(shot, shown)}
+          </span>
         </div>
         <div className="relative h-full min-w-0 flex-1">
           {problem && (
-            <div aria-hidden="true" className="num pointer-events-none absolute inset-0 flex items-center overflow-hidden whitespace-pre px-2.5 text-transparent">
+            <div
+              aria-hidden="true"
+              className="num pointer-events-none absolute inset-0 flex items-center overflow-hidden whitespace-pre px-2.5 text-transparent"
+            >
               {text.slice(0, lead + problem.from)}
-              <span className="underline decoration-[#ff9c8d] decoration-wavy decoration-2 underline-offset-4">{text.slice(lead + problem.from, lead + problem.to) || ' '}</span>
+              <span className="underline decoration-[#ff9c8d] decoration-wavy decoration-2 underline-offset-4">
+                {text.slice(lead + problem.from, lead + problem.to) || ' '}
+              </span>
             </div>
           )}
           <input
@@ -163,7 +202,10 @@ export function FormulaBar() {
             }}
           />
         </div>
-        <div className="num flex h-full flex-none items-center gap-2 border-l border-night-line px-2.5 text-[#cfe9c6]" data-testid="formula-result">
+        <div
+          className="num flex h-full flex-none items-center gap-2 border-l border-night-line px-2.5 text-[#cfe9c6]"
+          data-testid="formula-result"
+        >
           {problem ? <span className="text-[#ff9c8d]">{link && !edited ? 'own' : 'no value'}</span> : result}
           <svg width="64" height="18" aria-hidden="true">
             <polyline points={plot} fill="none" stroke="#8fd1d3" strokeWidth="1.5" />
@@ -171,10 +213,21 @@ export function FormulaBar() {
         </div>
       </div>
       {(problem || still) && (edited || link) && (
-        <div role={problem ? 'alert' : 'status'} className="absolute left-0 right-0 top-full z-40 mt-1 flex flex-wrap items-center gap-2 rounded-[7px] border border-line bg-raised px-3 py-2 shadow-lg">
-          <span className={problem ? 'text-now' : 'text-ink-2'}>{problem ? problem.message : 'Nothing that this link reads ever changes.'}</span>
+        <div
+          role={problem ? 'alert' : 'status'}
+          className="absolute left-0 right-0 top-full z-40 mt-1 flex flex-wrap items-center gap-2 rounded-[7px] border border-line bg-raised px-3 py-2 text-ink shadow-lg"
+        >
+          <span className={problem ? 'text-now' : 'text-ink-2'}>
+            {problem ? problem.message : 'Nothing that this link reads ever changes.'}
+          </span>
           {problem?.fixes.map((fix) => (
-            <button key={fix.label + fix.insert} type="button" className="btn num h-[22px]" onMouseDown={(event) => event.preventDefault()} onClick={() => mend(fix.from, fix.to, fix.insert)}>
+            <button
+              key={fix.label + fix.insert}
+              type="button"
+              className="btn num h-[22px]"
+              onMouseDown={(event) => event.preventDefault()}
+              onClick={() => mend(fix.from, fix.to, fix.insert)}
+            >
               {fix.label}
             </button>
           ))}

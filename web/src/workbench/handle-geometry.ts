@@ -18,7 +18,24 @@ function matrixOf(evaluator: Evaluator, id: string | null): Matrix4 {
   const node = id === null ? undefined : evaluator.plan.nodeOf.get(id);
   if (node === undefined) return out;
   const w = evaluator.world.subarray(node * MATRIX_SIZE, (node + 1) * MATRIX_SIZE) as unknown as number[];
-  return out.set(w[0]!, w[1]!, w[2]!, w[3]!, w[4]!, w[5]!, w[6]!, w[7]!, w[8]!, w[9]!, w[10]!, w[11]!, 0, 0, 0, 1);
+  return out.set(
+    w[0]!,
+    w[1]!,
+    w[2]!,
+    w[3]!,
+    w[4]!,
+    w[5]!,
+    w[6]!,
+    w[7]!,
+    w[8]!,
+    w[9]!,
+    w[10]!,
+    w[11]!,
+    0,
+    0,
+    0,
+    1,
+  );
 }
 
 function turnAbout(axis: Axis, degrees: number): Matrix4 {
@@ -30,7 +47,11 @@ function turnAbout(axis: Axis, degrees: number): Matrix4 {
   return m;
 }
 
-const UNIT: Record<Axis, Vector3> = { x: new Vector3(1, 0, 0), y: new Vector3(0, 1, 0), z: new Vector3(0, 0, 1) };
+const UNIT: Record<Axis, Vector3> = {
+  x: new Vector3(1, 0, 0),
+  y: new Vector3(0, 1, 0),
+  z: new Vector3(0, 0, 1),
+};
 
 /**
  * Location acts along the parent's axes. Each rotation channel acts about the axis that the turns before it in the
@@ -55,7 +76,12 @@ export function handleFrame(evaluator: Evaluator, id: string, part: Part): Handl
 }
 
 /** Pixel of a point in a view of the given size, and whether it lies in front of the camera. */
-export function toPixel(point: Vector3, camera: Camera, width: number, height: number): { x: number; y: number; ahead: boolean } {
+export function toPixel(
+  point: Vector3,
+  camera: Camera,
+  width: number,
+  height: number,
+): { x: number; y: number; ahead: boolean } {
   const p = point.clone().project(camera);
   return { x: ((p.x + 1) / 2) * width, y: ((1 - p.y) / 2) * height, ahead: p.z < 1 };
 }
@@ -88,7 +114,10 @@ export function angleAbout(ray: Ray, origin: Vector3, axis: Vector3): number | n
 
 /** Two directions across an axis, right-handed with it. */
 export function acrossAxis(axis: Vector3): { u: Vector3; v: Vector3 } {
-  const u = Math.abs(axis.y) < 0.9 ? new Vector3(0, 1, 0).cross(axis).normalize() : new Vector3(0, 0, 1).cross(axis).normalize();
+  const u =
+    Math.abs(axis.y) < 0.9
+      ? new Vector3(0, 1, 0).cross(axis).normalize()
+      : new Vector3(0, 0, 1).cross(axis).normalize();
   return { u, v: axis.clone().cross(u) };
 }
 
@@ -99,4 +128,3 @@ export function unitsPerPixel(point: Vector3, camera: Camera, width: number, hei
   const there = toPixel(point.clone().add(right), camera, width, height);
   return 1 / Math.max(1e-6, Math.hypot(there.x - here.x, there.y - here.y));
 }
-

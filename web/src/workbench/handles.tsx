@@ -4,7 +4,17 @@ import { linkOf, trackOf } from '../../../core/document';
 import { sample } from '../../../core/evaluate';
 import { METRES_PER_UNIT } from '../../../core/formula';
 import { formatNumber } from '../shared/format';
-import { acrossAxis, alongLine, angleAbout, AXES, handleFrame, rayAt, toPixel, unitsPerPixel, type Axis } from './handle-geometry';
+import {
+  acrossAxis,
+  alongLine,
+  angleAbout,
+  AXES,
+  handleFrame,
+  rayAt,
+  toPixel,
+  unitsPerPixel,
+  type Axis,
+} from './handle-geometry';
 import { useSession, useSessionState } from './session';
 
 const ARM_PX = 86;
@@ -81,7 +91,9 @@ export function Handles({ camera, width, height, left, top }: Props) {
     const ray = (x: number, y: number) => rayAt(x - box.left, y - box.top, camera, width, height);
     const start = session.evaluator.number(address);
     const measure = (x: number, y: number): number | null =>
-      kind === 'move' ? alongLine(ray(x, y), frame.origin, frame.move[axis]) : angleAbout(ray(x, y), frame.origin, frame.turn[axis]);
+      kind === 'move'
+        ? alongLine(ray(x, y), frame.origin, frame.move[axis])
+        : angleAbout(ray(x, y), frame.origin, frame.turn[axis]);
     let before = measure(event.clientX, event.clientY);
     let gone = 0;
     const target = event.currentTarget;
@@ -97,9 +109,20 @@ export function Handles({ camera, width, height, left, top }: Props) {
       before = now ?? before;
       const grid = kind === 'turn' ? SNAP_TURN : SNAP_MOVE * METRES_PER_UNIT[session.state.shot.setup.unit];
       const raw = start + gone;
-      const value = next.ctrlKey ? Math.round(raw / grid) * grid : Number(raw.toFixed(kind === 'turn' ? 3 : 5));
+      const value = next.ctrlKey
+        ? Math.round(raw / grid) * grid
+        : Number(raw.toFixed(kind === 'turn' ? 3 : 5));
       session.preview({ [address]: value });
-      setDrag({ axis, address, start, value, label: kind === 'turn' ? turnLabel(value - start) : moveLabel(axis, value, session.state.shot.setup.unit), x: next.clientX - box.left, y: next.clientY - box.top });
+      setDrag({
+        axis,
+        address,
+        start,
+        value,
+        label:
+          kind === 'turn' ? turnLabel(value - start) : moveLabel(axis, value, session.state.shot.setup.unit),
+        x: next.clientX - box.left,
+        y: next.clientY - box.top,
+      });
     };
     const end = (): void => {
       target.removeEventListener('pointermove', move);
@@ -116,12 +139,21 @@ export function Handles({ camera, width, height, left, top }: Props) {
   };
 
   const colour = (axis: Axis): string => `var(--color-${axis})`;
-  const dim = (kind: 'location' | 'rotation', axis: Axis): boolean => linkOf(session.state.shot, `${id}/${kind}.${axis}`) !== null;
+  const dim = (kind: 'location' | 'rotation', axis: Axis): boolean =>
+    linkOf(session.state.shot, `${id}/${kind}.${axis}`) !== null;
 
   return (
-    <svg className="pointer-events-none absolute" style={{ left, top }} width={width} height={height} data-testid="handles">
+    <svg
+      className="pointer-events-none absolute"
+      style={{ left, top }}
+      width={width}
+      height={height}
+      data-testid="handles"
+    >
       {trail && <Trail camera={camera} width={width} height={height} id={id} />}
-      {tool === 'pick' && <circle cx={at.x} cy={at.y} r="4" fill="none" stroke="var(--color-teal)" strokeWidth="2" />}
+      {tool === 'pick' && (
+        <circle cx={at.x} cy={at.y} r="4" fill="none" stroke="var(--color-teal)" strokeWidth="2" />
+      )}
       {tool === 'move' &&
         AXES.filter((axis) => !locked.includes(axis)).map((axis) => {
           const tip = pixel(frame.origin.clone().addScaledVector(frame.move[axis], size * ARM_PX));
@@ -131,12 +163,40 @@ export function Handles({ camera, width, height, left, top }: Props) {
           const [nx, ny] = [-uy, ux];
           const tail = [at.x - ux * 12, at.y - uy * 12] as const;
           return (
-            <g key={axis} className="pointer-events-auto cursor-grab" opacity={dim('location', axis) ? 0.35 : 1} onPointerDown={(event) => begin(event, axis, 'move')} data-handle={`move-${axis}`} role="button" aria-label={`Move along ${axis}`}>
+            <g
+              key={axis}
+              className="pointer-events-auto cursor-grab"
+              opacity={dim('location', axis) ? 0.35 : 1}
+              onPointerDown={(event) => begin(event, axis, 'move')}
+              data-handle={`move-${axis}`}
+              role="button"
+              aria-label={`Move along ${axis}`}
+            >
               <line x1={tail[0]} y1={tail[1]} x2={tip.x} y2={tip.y} stroke="transparent" strokeWidth="16" />
-              <line x1={tail[0]} y1={tail[1]} x2={tip.x} y2={tip.y} stroke="#fff" strokeWidth="5" opacity="0.55" />
+              <line
+                x1={tail[0]}
+                y1={tail[1]}
+                x2={tip.x}
+                y2={tip.y}
+                stroke="#fff"
+                strokeWidth="5"
+                opacity="0.55"
+              />
               <line x1={tail[0]} y1={tail[1]} x2={tip.x} y2={tip.y} stroke={colour(axis)} strokeWidth="2.5" />
-              <line x1={tail[0] + nx * 6} y1={tail[1] + ny * 6} x2={tail[0] - nx * 6} y2={tail[1] - ny * 6} stroke={colour(axis)} strokeWidth="3" />
-              <path d={`M${tip.x + ux * 12} ${tip.y + uy * 12}L${tip.x + nx * 6} ${tip.y + ny * 6}L${tip.x - nx * 6} ${tip.y - ny * 6}z`} fill={colour(axis)} stroke="#fff" strokeWidth="0.8" />
+              <line
+                x1={tail[0] + nx * 6}
+                y1={tail[1] + ny * 6}
+                x2={tail[0] - nx * 6}
+                y2={tail[1] - ny * 6}
+                stroke={colour(axis)}
+                strokeWidth="3"
+              />
+              <path
+                d={`M${tip.x + ux * 12} ${tip.y + uy * 12}L${tip.x + nx * 6} ${tip.y + ny * 6}L${tip.x - nx * 6} ${tip.y - ny * 6}z`}
+                fill={colour(axis)}
+                stroke="#fff"
+                strokeWidth="0.8"
+              />
             </g>
           );
         })}
@@ -145,16 +205,39 @@ export function Handles({ camera, width, height, left, top }: Props) {
           const { u, v } = acrossAxis(frame.turn[axis]);
           const point = (degrees: number, radius: number): { x: number; y: number } => {
             const a = (degrees * Math.PI) / 180;
-            return pixel(frame.origin.clone().addScaledVector(u, Math.cos(a) * size * radius).addScaledVector(v, Math.sin(a) * size * radius));
+            return pixel(
+              frame.origin
+                .clone()
+                .addScaledVector(u, Math.cos(a) * size * radius)
+                .addScaledVector(v, Math.sin(a) * size * radius),
+            );
           };
-          const ring = Array.from({ length: RING_STEPS + 1 }, (_, i) => point((i * 360) / RING_STEPS, RING_PX));
+          const ring = Array.from({ length: RING_STEPS + 1 }, (_, i) =>
+            point((i * 360) / RING_STEPS, RING_PX),
+          );
           const path = `M${ring.map((p) => `${p.x.toFixed(1)} ${p.y.toFixed(1)}`).join('L')}`;
-          const ticks = Array.from({ length: 24 }, (_, i) => [point(i * 15, RING_PX), point(i * 15, RING_PX + (i % 6 === 0 ? 9 : 5))] as const);
+          const ticks = Array.from(
+            { length: 24 },
+            (_, i) => [point(i * 15, RING_PX), point(i * 15, RING_PX + (i % 6 === 0 ? 9 : 5))] as const,
+          );
           return (
-            <g key={axis} className="pointer-events-auto cursor-grab" opacity={dim('rotation', axis) ? 0.35 : 1} onPointerDown={(event) => begin(event, axis, 'turn')} data-handle={`turn-${axis}`} role="button" aria-label={`Turn about ${axis}`}>
+            <g
+              key={axis}
+              className="pointer-events-auto cursor-grab"
+              opacity={dim('rotation', axis) ? 0.35 : 1}
+              onPointerDown={(event) => begin(event, axis, 'turn')}
+              data-handle={`turn-${axis}`}
+              role="button"
+              aria-label={`Turn about ${axis}`}
+            >
               <path d={path} fill="none" stroke="transparent" strokeWidth="14" />
               <path d={path} fill="none" stroke="#fff" strokeWidth="4" opacity="0.5" />
-              <path d={path} fill="none" stroke={colour(axis)} strokeWidth={drag?.axis === axis ? 3.5 : 2.2} />
+              <path
+                d={path}
+                fill="none"
+                stroke={colour(axis)}
+                strokeWidth={drag?.axis === axis ? 3.5 : 2.2}
+              />
               {ticks.map(([a, b], i) => (
                 <line key={i} x1={a.x} y1={a.y} x2={b.x} y2={b.y} stroke={colour(axis)} strokeWidth="1.2" />
               ))}
@@ -164,7 +247,9 @@ export function Handles({ camera, width, height, left, top }: Props) {
       {drag && (
         <g transform={`translate(${Math.min(width - 130, drag.x + 16)} ${Math.max(20, drag.y - 26)})`}>
           <rect width={drag.label.length * 7.4 + 18} height="21" rx="5" fill={colour(drag.axis)} />
-          <text x="9" y="14.5" fill="#fff" className="num" fontWeight="600" data-testid="drag-readout">{drag.label}</text>
+          <text x="9" y="14.5" fill="#fff" className="num" fontWeight="600" data-testid="drag-readout">
+            {drag.label}
+          </text>
         </g>
       )}
     </svg>
@@ -189,21 +274,53 @@ function Trail({ camera, width, height, id }: { camera: Camera; width: number; h
   const plan = useSessionState((state) => state.plan);
   const now = useSessionState((state) => state.frame);
   const { first, last } = plan.shot.setup;
-  const pivot = ['x', 'y', 'z'].map((axis) => session.evaluator.number(`${id}/pivot.${axis}`)) as [number, number, number];
+  const pivot = ['x', 'y', 'z'].map((axis) => session.evaluator.number(`${id}/pivot.${axis}`)) as [
+    number,
+    number,
+    number,
+  ];
   const { values, frames } = sample(plan, [`${id}/world`], first, Math.min(last, first + 2000));
   const keyed = new Set(
-    AXES.flatMap((axis) => ['location', 'rotation'].flatMap((name) => Object.values(trackOf(plan.shot, `${id}/${name}.${axis}`)?.keys ?? {}).map((key) => key.frame))),
+    AXES.flatMap((axis) =>
+      ['location', 'rotation'].flatMap((name) =>
+        Object.values(trackOf(plan.shot, `${id}/${name}.${axis}`)?.keys ?? {}).map((key) => key.frame),
+      ),
+    ),
   );
   const points = Array.from(frames, (frame, i) => {
     const m = values.subarray(i * 16, i * 16 + 16);
-    const point = new Vector3(...([0, 4, 8].map((row) => m[row]! * pivot[0] + m[row + 1]! * pivot[1] + m[row + 2]! * pivot[2] + m[row + 3]!) as [number, number, number]));
+    const point = new Vector3(
+      ...([0, 4, 8].map(
+        (row) => m[row]! * pivot[0] + m[row + 1]! * pivot[1] + m[row + 2]! * pivot[2] + m[row + 3]!,
+      ) as [number, number, number]),
+    );
     return { frame, ...toPixel(point, camera, width, height) };
   }).filter((point) => point.ahead);
   return (
     <g aria-hidden="true">
-      <polyline points={points.map((point) => `${point.x.toFixed(1)},${point.y.toFixed(1)}`).join(' ')} fill="none" stroke="var(--color-teal)" strokeWidth="1.2" opacity="0.7" />
+      <polyline
+        points={points.map((point) => `${point.x.toFixed(1)},${point.y.toFixed(1)}`).join(' ')}
+        fill="none"
+        stroke="var(--color-teal)"
+        strokeWidth="1.2"
+        opacity="0.7"
+      />
       {points.map((point) => (
-        <circle key={point.frame} cx={point.x} cy={point.y} r={keyed.has(point.frame) ? 4 : 1.7} fill={point.frame === now ? 'var(--color-now)' : keyed.has(point.frame) ? 'var(--color-key)' : 'var(--color-teal)'} stroke="#fff" strokeWidth={keyed.has(point.frame) ? 1 : 0} />
+        <circle
+          key={point.frame}
+          cx={point.x}
+          cy={point.y}
+          r={keyed.has(point.frame) ? 4 : 1.7}
+          fill={
+            point.frame === now
+              ? 'var(--color-now)'
+              : keyed.has(point.frame)
+                ? 'var(--color-key)'
+                : 'var(--color-teal)'
+          }
+          stroke="#fff"
+          strokeWidth={keyed.has(point.frame) ? 1 : 0}
+        />
       ))}
     </g>
   );

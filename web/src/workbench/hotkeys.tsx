@@ -9,7 +9,9 @@ function Hotkey({ command }: { command: Command }) {
   useHotkeys(command.keys, () => command.run(session), {
     preventDefault: true,
     // A button that has the focus is pressed by Space and Enter; it keeps them.
-    ignoreEventWhen: (event) => (event.code === 'Space' && event.target instanceof HTMLButtonElement) || document.querySelector('[role="dialog"], [role="menu"]') !== null,
+    ignoreEventWhen: (event) =>
+      (event.code === 'Space' && event.target instanceof HTMLButtonElement) ||
+      document.querySelector('[role="dialog"], [role="menu"]') !== null,
   });
   return null;
 }
@@ -27,7 +29,10 @@ export function Hotkeys() {
       <Dialog.Root open={open} onOpenChange={setOpen}>
         <Dialog.Portal>
           <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/40" />
-          <Dialog.Content className="panel fixed left-1/2 top-1/2 z-50 w-[720px] max-w-[94vw] -translate-x-1/2 -translate-y-1/2 p-5 shadow-2xl" aria-describedby={undefined}>
+          <Dialog.Content
+            className="panel fixed left-1/2 top-1/2 z-50 w-[720px] max-w-[94vw] -translate-x-1/2 -translate-y-1/2 p-5 shadow-2xl"
+            aria-describedby={undefined}
+          >
             <Dialog.Title className="mb-3 text-base font-bold">Keys</Dialog.Title>
             <div className="grid grid-cols-2 gap-x-8 gap-y-4">
               {groups.map((group) => (

@@ -1,7 +1,14 @@
 import { ContextMenu } from 'radix-ui';
 import { useEffect, useLayoutEffect, useMemo, useRef, useState, type PointerEvent } from 'react';
 import { channelAt, EXTENDS, trackOf, type Extend } from '../../../core/document';
-import { moveKeys, removeKeys, setExtend, setStretch, type KeyAddress, type StretchManner } from '../../../core/edit';
+import {
+  moveKeys,
+  removeKeys,
+  setExtend,
+  setStretch,
+  type KeyAddress,
+  type StretchManner,
+} from '../../../core/edit';
 import { describeValue } from '../shared/format';
 import { laneCurves, lanesOf, type Lane } from './lanes';
 import { Ring, RING_WORDS, ringOf } from './ring';
@@ -16,9 +23,21 @@ const HIT_PX = 6;
 const OVERSCAN = 4;
 
 const STRETCHES: readonly [StretchManner, string][] = [
-  ['hold', 'Hold'], ['linear', 'Straight'], ['smooth', 'Smooth'], ['ease', 'Ease'], ['ease-in', 'Ease in'], ['ease-out', 'Ease out'], ['ease-in-out', 'Ease both'],
+  ['hold', 'Hold'],
+  ['linear', 'Straight'],
+  ['smooth', 'Smooth'],
+  ['ease', 'Ease'],
+  ['ease-in', 'Ease in'],
+  ['ease-out', 'Ease out'],
+  ['ease-in-out', 'Ease both'],
 ];
-const EXTEND_WORDS: Record<Extend, string> = { hold: 'hold', straight: 'go on straight', repeat: 'repeat', 'repeat-adding': 'repeat, adding on', mirror: 'to and fro' };
+const EXTEND_WORDS: Record<Extend, string> = {
+  hold: 'hold',
+  straight: 'go on straight',
+  repeat: 'repeat',
+  'repeat-adding': 'repeat, adding on',
+  mirror: 'to and fro',
+};
 
 interface Hit {
   readonly lane: Lane;
@@ -52,12 +71,15 @@ export function KeysEditor() {
   const perFrame = (plotWidth - 2 * PAD) / Math.max(1, last - first);
   const xOf = (at: number): number => PAD + (at - first) * perFrame;
   const frameOf = (x: number): number => first + (x - PAD) / perFrame;
-  const isChosen = (address: string, key: string): boolean => chosenKeys.some((entry) => entry.address === address && entry.key === key);
+  const isChosen = (address: string, key: string): boolean =>
+    chosenKeys.some((entry) => entry.address === address && entry.key === key);
   const from = Math.max(0, Math.floor(scroll / LANE) - OVERSCAN);
   const to = Math.min(lanes.length, Math.ceil((scroll + size.height) / LANE) + OVERSCAN);
 
   useLayoutEffect(() => {
-    const watcher = new ResizeObserver(([entry]) => setSize({ width: Math.round(entry!.contentRect.width), height: Math.round(entry!.contentRect.height) }));
+    const watcher = new ResizeObserver(([entry]) =>
+      setSize({ width: Math.round(entry!.contentRect.width), height: Math.round(entry!.contentRect.height) }),
+    );
     watcher.observe(box.current!);
     return () => watcher.disconnect();
   }, []);
@@ -116,7 +138,9 @@ export function KeysEditor() {
     }
     g.fillStyle = '#e9e5db';
     g.fillRect(0, 0, plotWidth, RULER);
-    const every = [1, 2, 4, 6, 12, 24, 48, 96, 240, 480, 1200, 2400, 12000].find((step) => step * perFrame >= 54) ?? 24000;
+    const every =
+      [1, 2, 4, 6, 12, 24, 48, 96, 240, 480, 1200, 2400, 12000].find((step) => step * perFrame >= 54) ??
+      24000;
     const minor = perFrame >= 4 ? 1 : every / 4;
     g.font = '10.5px "Spline Sans Mono Variable", monospace';
     for (let f = first; f <= last; f += minor) {
@@ -148,7 +172,10 @@ export function KeysEditor() {
     const lane = lanes[Math.floor((y - RULER + scroll) / LANE)];
     if (!lane || y < RULER) return null;
     const at = frameOf(x);
-    const key = lane.keys.filter((entry) => Math.abs(xOf(entry.frame) - x) <= HIT_PX).sort((a, b) => Math.abs(a.frame - at) - Math.abs(b.frame - at))[0] ?? null;
+    const key =
+      lane.keys
+        .filter((entry) => Math.abs(xOf(entry.frame) - x) <= HIT_PX)
+        .sort((a, b) => Math.abs(a.frame - at) - Math.abs(b.frame - at))[0] ?? null;
     const index = lane.keys.findLastIndex((entry) => entry.frame <= at);
     return { lane, key, stretch: index >= 0 && index < lane.keys.length - 1 ? lane.keys[index]! : null };
   };
@@ -160,12 +187,16 @@ export function KeysEditor() {
 
   const onPointerDown = (event: PointerEvent<HTMLCanvasElement>): void => {
     const area = event.currentTarget.getBoundingClientRect();
-    const place = (e: { clientX: number; clientY: number }): { x: number; y: number } => ({ x: e.clientX - area.left, y: e.clientY - area.top });
+    const place = (e: { clientX: number; clientY: number }): { x: number; y: number } => ({
+      x: e.clientX - area.left,
+      y: e.clientY - area.top,
+    });
     const start = place(event);
     const found = hitAt(start.x, start.y);
     setHit(found);
     if (event.button !== 0) {
-      if (found?.key && !isChosen(found.lane.address, found.key.id)) session.store.setState({ chosenKeys: [{ address: found.lane.address, key: found.key.id }] });
+      if (found?.key && !isChosen(found.lane.address, found.key.id))
+        session.store.setState({ chosenKeys: [{ address: found.lane.address, key: found.key.id }] });
       return;
     }
     const element = event.currentTarget;
@@ -177,14 +208,24 @@ export function KeysEditor() {
       chooseLane(found.lane);
       const target: KeyAddress = { address: found.lane.address, key: found.key.id };
       const already = isChosen(target.address, target.key);
-      const targets = event.shiftKey ? (already ? chosenKeys : [...chosenKeys, target]) : already ? chosenKeys : [target];
+      const targets = event.shiftKey
+        ? already
+          ? chosenKeys
+          : [...chosenKeys, target]
+        : already
+          ? chosenKeys
+          : [target];
       session.store.setState({ chosenKeys: targets });
       const origin = found.key.frame;
       let by = 0;
       onMove = (e) => {
         by = Math.round(frameOf(place(e).x) - frameOf(start.x));
         setShift(by);
-        setTip({ x: place(e).x, y: start.y - 22, text: `frame ${origin + by}${by ? ` (${by > 0 ? '+' : '−'}${Math.abs(by)})` : ''}` });
+        setTip({
+          x: place(e).x,
+          y: start.y - 22,
+          text: `frame ${origin + by}${by ? ` (${by > 0 ? '+' : '−'}${Math.abs(by)})` : ''}`,
+        });
       };
       finish = (e) => {
         setShift(0);
@@ -195,7 +236,8 @@ export function KeysEditor() {
       if (found) chooseLane(found.lane);
       session.store.setState({ chosenKeys: [] });
       session.stop();
-      const scrub = (e: { clientX: number; clientY: number }): void => session.goTo(Math.max(first, Math.min(last, Math.round(frameOf(place(e).x)))));
+      const scrub = (e: { clientX: number; clientY: number }): void =>
+        session.goTo(Math.max(first, Math.min(last, Math.round(frameOf(place(e).x)))));
       scrub(event);
       onMove = scrub;
     }
@@ -221,11 +263,16 @@ export function KeysEditor() {
     }
     const spec = channelAt(shot, found.lane.address)!.spec;
     const value = trackOf(shot, found.lane.address)!.keys[found.key.id]!.value;
-    setTip({ x, y: y - 22, text: `frame ${found.key.frame}: ${describeValue(spec, value, shot.setup.unit)}, then ${found.key.manner}` });
+    setTip({
+      x,
+      y: y - 22,
+      text: `frame ${found.key.frame}: ${describeValue(spec, value, shot.setup.unit)}, then ${found.key.manner}`,
+    });
   };
 
   const menuKeys = (): KeyAddress[] => {
-    if (hit?.key) return chosenKeys.length > 0 ? [...chosenKeys] : [{ address: hit.lane.address, key: hit.key.id }];
+    if (hit?.key)
+      return chosenKeys.length > 0 ? [...chosenKeys] : [{ address: hit.lane.address, key: hit.key.id }];
     return hit?.stretch ? [{ address: hit.lane.address, key: hit.stretch.id }] : [];
   };
   const track = hit ? trackOf(shot, hit.lane.address) : null;
@@ -240,16 +287,27 @@ export function KeysEditor() {
       role="group"
       data-first-x={NAMES_WIDTH + PAD}
       data-per-frame={perFrame}
-      onWheel={(event) => setScroll((now) => Math.max(0, Math.min(lanes.length * LANE + RULER + 30 - size.height, now + event.deltaY)))}
+      onWheel={(event) =>
+        setScroll((now) =>
+          Math.max(0, Math.min(lanes.length * LANE + RULER + 30 - size.height, now + event.deltaY)),
+        )
+      }
     >
-      <div className="absolute bottom-0 left-0 top-0 overflow-hidden border-r border-line" style={{ width: NAMES_WIDTH }}>
-        <div className="absolute inset-x-0 top-0 z-10 flex items-center justify-between bg-[#e9e5db] px-2 text-xs text-ink-3" style={{ height: RULER }}>
+      <div
+        className="absolute bottom-0 left-0 top-0 overflow-hidden border-r border-line"
+        style={{ width: NAMES_WIDTH }}
+      >
+        <div
+          className="absolute inset-x-0 top-0 z-10 flex items-center justify-between bg-[#e9e5db] px-2 text-xs text-ink-3"
+          style={{ height: RULER }}
+        >
           {lanes.length} {lanes.length === 1 ? 'lane' : 'lanes'}
         </div>
         <ul role="listbox" aria-label="Channels that move or are linked">
           {lanes.slice(from, to).map((lane, i) => {
             const state = ringOf(shot, lane.address, frame, loose);
-            const failed = Boolean(plan.linkOf.get(lane.address)?.error) || session.evaluator.hasFailed(lane.address);
+            const failed =
+              Boolean(plan.linkOf.get(lane.address)?.error) || session.evaluator.hasFailed(lane.address);
             return (
               <li
                 key={lane.address}
@@ -283,12 +341,22 @@ export function KeysEditor() {
         </ContextMenu.Trigger>
         <ContextMenu.Portal>
           <ContextMenu.Content className="menu-surface">
-            {menuKeys().length === 0 && !track && <ContextMenu.Item className="menu-item" disabled>No keys on this lane</ContextMenu.Item>}
+            {menuKeys().length === 0 && !track && (
+              <ContextMenu.Item className="menu-item" disabled>
+                No keys on this lane
+              </ContextMenu.Item>
+            )}
             {menuKeys().length > 0 && (
               <>
-                <ContextMenu.Label className="px-2 py-1 text-xs font-bold text-ink-3">{hit?.key ? 'From this key on' : 'This stretch'}</ContextMenu.Label>
+                <ContextMenu.Label className="px-2 py-1 text-xs font-bold text-ink-3">
+                  {hit?.key ? 'From this key on' : 'This stretch'}
+                </ContextMenu.Label>
                 {STRETCHES.filter(([manner]) => !isColour || manner !== 'ease').map(([manner, words]) => (
-                  <ContextMenu.Item key={manner} className="menu-item" onSelect={() => session.edit((current) => setStretch(current, menuKeys(), manner))}>
+                  <ContextMenu.Item
+                    key={manner}
+                    className="menu-item"
+                    onSelect={() => session.edit((current) => setStretch(current, menuKeys(), manner))}
+                  >
                     {words}
                   </ContextMenu.Item>
                 ))}
@@ -308,11 +376,19 @@ export function KeysEditor() {
             {track &&
               (['before', 'after'] as const).map((side) => (
                 <ContextMenu.Sub key={side}>
-                  <ContextMenu.SubTrigger className="menu-item">{side === 'before' ? 'Before the first' : 'After the last'}: {EXTEND_WORDS[track[side]]}</ContextMenu.SubTrigger>
+                  <ContextMenu.SubTrigger className="menu-item">
+                    {side === 'before' ? 'Before the first' : 'After the last'}: {EXTEND_WORDS[track[side]]}
+                  </ContextMenu.SubTrigger>
                   <ContextMenu.Portal>
                     <ContextMenu.SubContent className="menu-surface">
                       {EXTENDS.map((extend) => (
-                        <ContextMenu.Item key={extend} className="menu-item" onSelect={() => session.edit((current) => setExtend(current, hit!.lane.address, side, extend))}>
+                        <ContextMenu.Item
+                          key={extend}
+                          className="menu-item"
+                          onSelect={() =>
+                            session.edit((current) => setExtend(current, hit!.lane.address, side, extend))
+                          }
+                        >
                           {EXTEND_WORDS[extend]}
                         </ContextMenu.Item>
                       ))}
@@ -325,11 +401,15 @@ export function KeysEditor() {
       </ContextMenu.Root>
       {lanes.length === 0 && (
         <p className="absolute text-ink-2" style={{ left: NAMES_WIDTH + 24, top: RULER + 20 }}>
-          Nothing moves yet. Choose a part, go to a frame and press K to key its place, or write a formula after = in any field.
+          Nothing moves yet. Choose a part, go to a frame and press K to key its place, or write a formula
+          after = in any field.
         </p>
       )}
       {tip && (
-        <div className="num pointer-events-none absolute z-20 whitespace-nowrap rounded bg-ink px-2 py-1 text-paper" style={{ left: Math.min(size.width - 230, NAMES_WIDTH + tip.x + 10), top: Math.max(2, tip.y) }}>
+        <div
+          className="num pointer-events-none absolute z-20 whitespace-nowrap rounded bg-ink px-2 py-1 text-paper"
+          style={{ left: Math.min(size.width - 230, NAMES_WIDTH + tip.x + 10), top: Math.max(2, tip.y) }}
+        >
           {tip.text}
         </div>
       )}

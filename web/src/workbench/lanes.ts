@@ -18,22 +18,36 @@ export interface Lane {
 export function lanesOf(shot: Shot): Lane[] {
   const lanes: Lane[] = [];
   const seen = new Set<string>();
-  const add = (owner: string, part: string | null, name: string, record: { tracks: Shot['parts'][string]['tracks']; links: Shot['parts'][string]['links'] }): void => {
+  const add = (
+    owner: string,
+    part: string | null,
+    name: string,
+    record: { tracks: Shot['parts'][string]['tracks']; links: Shot['parts'][string]['links'] },
+  ): void => {
     for (const path of new Set([...Object.keys(record.tracks), ...Object.keys(record.links)])) {
       const address = `${owner}/${path}`;
       const spec = channelAt(shot, address)?.spec;
       if (!spec) continue;
       const track = record.tracks[path];
       lanes.push({
-        address, owner, part, name: `${name} · ${channelLabel(spec)}`, linked: path in record.links,
-        keys: track ? sortedKeys(track).map(({ id, key }) => ({ id, frame: key.frame, manner: key.manner })) : [],
+        address,
+        owner,
+        part,
+        name: `${name} · ${channelLabel(spec)}`,
+        linked: path in record.links,
+        keys: track
+          ? sortedKeys(track).map(({ id, key }) => ({ id, frame: key.frame, manner: key.manner }))
+          : [],
       });
     }
   };
   for (const { id } of treeOrder(shot)) {
     const part = shot.parts[id]!;
     add(id, id, part.name, part);
-    for (const [table, shared] of [['shapes', part.shape], ['looks', part.look]] as const) {
+    for (const [table, shared] of [
+      ['shapes', part.shape],
+      ['looks', part.look],
+    ] as const) {
       if (shared === null || seen.has(shared)) continue;
       seen.add(shared);
       const record = shot[table][shared];
@@ -68,7 +82,11 @@ export function laneCurves(plan: Plan, lanes: readonly Lane[]): Map<string, Lane
     const at = (row: number, i: number): number => table.values[row * table.columns + column + i]!;
     const rows = table.frames.length;
     if (colour) {
-      out.set(address, { from: first, step, colours: Array.from({ length: rows }, (_, row) => hexOfColour([at(row, 0), at(row, 1), at(row, 2)])) });
+      out.set(address, {
+        from: first,
+        step,
+        colours: Array.from({ length: rows }, (_, row) => hexOfColour([at(row, 0), at(row, 1), at(row, 2)])),
+      });
       column += 3;
       continue;
     }
@@ -79,7 +97,13 @@ export function laneCurves(plan: Plan, lanes: readonly Lane[]): Map<string, Lane
       high = Math.max(high, at(row, 0));
     }
     const span = high - low;
-    out.set(address, { from: first, step, shares: Float32Array.from({ length: rows }, (_, row) => (span > 1e-12 ? (at(row, 0) - low) / span : 0.5)) });
+    out.set(address, {
+      from: first,
+      step,
+      shares: Float32Array.from({ length: rows }, (_, row) =>
+        span > 1e-12 ? (at(row, 0) - low) / span : 0.5,
+      ),
+    });
     column += 1;
   }
   return out;

@@ -25,7 +25,20 @@ const FINER = 0.1;
  * A number that can be dragged sideways (finer with Shift) or typed: arithmetic, units, `+=10`, `*2`, and a formula
  * after `=`.
  */
-export function NumberField({ shot, address, spec, value, label, linked, loose, active, onPreview, onValue, onFormula, onFocus }: Props) {
+export function NumberField({
+  shot,
+  address,
+  spec,
+  value,
+  label,
+  linked,
+  loose,
+  active,
+  onPreview,
+  onValue,
+  onFormula,
+  onFocus,
+}: Props) {
   const [text, setText] = useState<string | null>(null);
   const [reason, setReason] = useState<string | null>(null);
   const drag = useRef<{ x: number; value: number; moved: boolean } | null>(null);
@@ -66,7 +79,12 @@ export function NumberField({ shot, address, spec, value, label, linked, loose, 
       input.current?.blur();
     } else if ((event.key === 'ArrowUp' || event.key === 'ArrowDown') && !linked) {
       event.preventDefault();
-      const step = (spec.quantity === 'length' ? METRES_PER_UNIT[unit] * 0.1 : spec.quantity === 'angle' || spec.whole ? 1 : 0.1) * (event.shiftKey && !spec.whole ? FINER : 1);
+      const step =
+        (spec.quantity === 'length'
+          ? METRES_PER_UNIT[unit] * 0.1
+          : spec.quantity === 'angle' || spec.whole
+            ? 1
+            : 0.1) * (event.shiftKey && !spec.whole ? FINER : 1);
       setText(null);
       onValue(clampTo(spec, value + (event.key === 'ArrowUp' ? step : -step)));
     }
@@ -109,7 +127,7 @@ export function NumberField({ shot, address, spec, value, label, linked, loose, 
         aria-label={label}
         aria-invalid={reason !== null}
         title={reason ?? `${label}: ${describeValue(spec, value, unit)}`}
-        className={`input-field num h-[22px] w-full text-right ${axis ? 'pl-2' : ''} ${linked ? 'border-[#c9b3e6] bg-link-wash text-link' : ''} ${loose ? 'border-now text-now' : ''} ${active ? 'outline-2 -outline-offset-1 outline-teal' : ''} ${text === null && !linked ? 'cursor-ew-resize' : ''}`}
+        className={`input-field num h-[22px] w-full px-1 text-right ${linked ? 'border-[#c9b3e6] bg-link-wash text-link' : ''} ${loose ? 'border-now text-now' : ''} ${active ? 'outline-2 -outline-offset-1 outline-teal' : ''} ${text === null && !linked ? 'cursor-ew-resize' : ''}`}
         value={text ?? formatValue(spec, value, unit)}
         spellCheck={false}
         autoComplete="off"
@@ -138,9 +156,17 @@ export function NumberField({ shot, address, spec, value, label, linked, loose, 
           onPreview(null);
         }}
       />
-      {axis && <i className="pointer-events-none absolute inset-y-0 left-0 w-[3px] rounded-l-[5px]" style={{ background: `var(--color-${axis})` }} />}
+      {axis && (
+        <i
+          className="pointer-events-none absolute inset-y-0 left-0 w-[3px] rounded-l-[5px]"
+          style={{ background: `var(--color-${axis})` }}
+        />
+      )}
       {reason !== null && (
-        <p role="alert" className="absolute right-0 top-full z-30 mt-1 w-52 rounded-md bg-ink px-2 py-1.5 text-left text-xs text-paper shadow-lg">
+        <p
+          role="alert"
+          className="absolute right-0 top-full z-30 mt-1 w-52 rounded-md bg-ink px-2 py-1.5 text-left text-xs text-paper shadow-lg"
+        >
           {reason}
         </p>
       )}

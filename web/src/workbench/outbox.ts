@@ -39,11 +39,19 @@ export class Outbox {
   ) {}
 
   /** Takes up what an earlier visit could not send. @returns the outbox and the document to show */
-  static async open(shotId: string, revision: number, document: Shot, events: OutboxEvents): Promise<{ outbox: Outbox; shot: Shot }> {
+  static async open(
+    shotId: string,
+    revision: number,
+    document: Shot,
+    events: OutboxEvents,
+  ): Promise<{ outbox: Outbox; shot: Shot }> {
     const outbox = new Outbox(shotId, revision, document, events);
     const stored = await get<Stored>(outbox.storeKey).catch(() => undefined);
     if (stored && stored.changes.length > 0) {
-      const since = stored.base < revision ? await api.changesSince(shotId, stored.base).catch((): KeptChange[] => []) : [];
+      const since =
+        stored.base < revision
+          ? await api.changesSince(shotId, stored.base).catch((): KeptChange[] => [])
+          : [];
       const accepted = new Set(since.map((change) => change.senderId));
       outbox.waiting = stored.changes.filter((change) => !accepted.has(change.id));
     }
@@ -59,7 +67,11 @@ export class Outbox {
 
   /** Takes a change to send. */
   add(change: Change): void {
-    this.waiting.push({ id: crypto.randomUUID(), label: change.label.slice(0, 200), patches: change.patches });
+    this.waiting.push({
+      id: crypto.randomUUID(),
+      label: change.label.slice(0, 200),
+      patches: change.patches,
+    });
     this.events.state('keeping');
     void this.store();
     this.schedule(0);
@@ -78,7 +90,9 @@ export class Outbox {
   }
 
   private async store(): Promise<void> {
-    await set(this.storeKey, { base: this.revision, changes: this.waiting } satisfies Stored).catch(() => undefined);
+    await set(this.storeKey, { base: this.revision, changes: this.waiting } satisfies Stored).catch(
+      () => undefined,
+    );
   }
 
   private async send(): Promise<void> {
@@ -140,8 +154,14 @@ export class Outbox {
     this.revision = missed.at(-1)?.revision ?? this.revision;
     this.waiting = this.waiting.filter((change) => !accepted.has(change.id));
     const clashes = foreign.flatMap((other) => this.waiting.flatMap((own) => conflictsOf(other, own)));
-    if (clashes.length > 0) this.events.told(`Somebody else changed the same ${clashes.length === 1 ? 'place' : 'places'} meanwhile; your change is the later one and stands.`);
-    else if (foreign.length > 0) this.events.told(`${foreign.length} ${foreign.length === 1 ? 'change' : 'changes'} made elsewhere came in.`);
+    if (clashes.length > 0)
+      this.events.told(
+        `Somebody else changed the same ${clashes.length === 1 ? 'place' : 'places'} meanwhile; your change is the later one and stands.`,
+      );
+    else if (foreign.length > 0)
+      this.events.told(
+        `${foreign.length} ${foreign.length === 1 ? 'change' : 'changes'} made elsewhere came in.`,
+      );
     this.events.replaced(this.replay());
     void this.store();
   }

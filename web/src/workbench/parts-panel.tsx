@@ -1,9 +1,40 @@
 import { ContextMenu, Popover } from 'radix-ui';
-import { Box, Camera, ChevronDown, ChevronRight, CircleDot, Cylinder, Eye, EyeOff, Globe, Lightbulb, Plus, Settings, Sun, Torus, Waypoints } from 'lucide-react';
+import {
+  Box,
+  Camera,
+  ChevronDown,
+  ChevronRight,
+  CircleDot,
+  Cylinder,
+  Eye,
+  EyeOff,
+  Globe,
+  Lightbulb,
+  Plus,
+  Settings,
+  Sun,
+  Torus,
+  Waypoints,
+} from 'lucide-react';
 import { useMemo, useState, type DragEvent, type KeyboardEvent } from 'react';
 import { toast } from 'sonner';
-import { channelsReachedFrom, isWithin, treeOrder, type PartKind, type ShapeKind, type Shot } from '../../../core/document';
-import { addPart, linkedCopy, readersOf, removeParts, renamePart, reparent, EditRefused } from '../../../core/edit';
+import {
+  channelsReachedFrom,
+  isWithin,
+  treeOrder,
+  type PartKind,
+  type ShapeKind,
+  type Shot,
+} from '../../../core/document';
+import {
+  addPart,
+  linkedCopy,
+  readersOf,
+  removeParts,
+  renamePart,
+  reparent,
+  EditRefused,
+} from '../../../core/edit';
 import { writtenName } from '../../../core/formula';
 import { hexOfColour } from '../../../core/math';
 import { useFormulaDraft } from './formula-draft';
@@ -52,7 +83,8 @@ export function PartsPanel() {
   const rows = tree.filter(({ id }) => {
     const part = shot.parts[id]!;
     if (wanted) return part.name.toLowerCase().includes(wanted);
-    for (let above = part.parent; above !== null; above = shot.parts[above]?.parent ?? null) if (closed.has(above)) return false;
+    for (let above = part.parent; above !== null; above = shot.parts[above]?.parent ?? null)
+      if (closed.has(above)) return false;
     return true;
   });
 
@@ -65,10 +97,15 @@ export function PartsPanel() {
     });
 
   const add = (entry: Addable): void => {
-    const values: Record<string, number> = entry.kind === 'solid' ? { 'location.y': 0.5 } : entry.kind === 'hub' ? {} : { 'location.y': 3 };
+    const values: Record<string, number> =
+      entry.kind === 'solid' ? { 'location.y': 0.5 } : entry.kind === 'hub' ? {} : { 'location.y': 3 };
     const { change, id } = addPart(session.state.shot, {
-      kind: entry.kind, name: entry.label, values,
-      ...(entry.shape ? { shape: { kind: entry.shape, values: {} }, look: { values: { colour: NEW_COLOUR } } } : {}),
+      kind: entry.kind,
+      name: entry.label,
+      values,
+      ...(entry.shape
+        ? { shape: { kind: entry.shape, values: {} }, look: { values: { colour: NEW_COLOUR } } }
+        : {}),
     });
     session.commit(change);
     session.choose([id]);
@@ -97,9 +134,17 @@ export function PartsPanel() {
             <Plus size={13} aria-hidden="true" /> Add
           </Popover.Trigger>
           <Popover.Portal>
-            <Popover.Content className="menu-surface grid w-60 grid-cols-2 gap-0.5" sideOffset={4} align="start">
+            <Popover.Content
+              className="menu-surface grid w-60 grid-cols-2 gap-0.5"
+              sideOffset={4}
+              align="start"
+            >
               {ADDABLE.map((entry) => (
-                <Popover.Close key={entry.label} className="menu-item text-left hover:bg-teal-wash" onClick={() => add(entry)}>
+                <Popover.Close
+                  key={entry.label}
+                  className="menu-item text-left hover:bg-teal-wash"
+                  onClick={() => add(entry)}
+                >
                   <entry.icon size={15} aria-hidden="true" className="text-key" />
                   {entry.label}
                 </Popover.Close>
@@ -136,7 +181,11 @@ export function PartsPanel() {
           setDropAt(null);
         }}
       >
-        {Object.keys(shot.parts).length === 0 && <p className="p-4 leading-relaxed text-ink-2">The scene is empty. Bring the first part in with "+ Add" above.</p>}
+        {Object.keys(shot.parts).length === 0 && (
+          <p className="p-4 leading-relaxed text-ink-2">
+            The scene is empty. Bring the first part in with "+ Add" above.
+          </p>
+        )}
         {wanted && rows.length === 0 && <p className="p-4 text-ink-2">No part is called "{find}".</p>}
         {rows.map(({ id, depth }) => (
           <PartRow
@@ -151,7 +200,8 @@ export function PartsPanel() {
             onToggle={() => toggle(id)}
             onRename={(name) => {
               setRenaming(null);
-              if (name !== null && name.trim() !== shot.parts[id]?.name) session.edit((current) => renamePart(current, id, name));
+              if (name !== null && name.trim() !== shot.parts[id]?.name)
+                session.edit((current) => renamePart(current, id, name));
             }}
             onStartRename={() => setRenaming(id)}
             onDropAt={setDropAt}
@@ -165,14 +215,26 @@ export function PartsPanel() {
 /** Parts whose children begin folded: those with many. */
 function startClosed(shot: Shot): string[] {
   const counts = new Map<string, number>();
-  for (const part of Object.values(shot.parts)) if (part.parent) counts.set(part.parent, (counts.get(part.parent) ?? 0) + 1);
+  for (const part of Object.values(shot.parts))
+    if (part.parent) counts.set(part.parent, (counts.get(part.parent) ?? 0) + 1);
   const crowded = [...counts].filter(([, count]) => count > 8).map(([id]) => id);
-  const groups = Object.keys(shot.parts).filter((id) => shot.parts[id]?.kind === 'hub' && (counts.get(id) ?? 0) > 2 && shot.parts[id]?.parent !== null);
+  const groups = Object.keys(shot.parts).filter(
+    (id) => shot.parts[id]?.kind === 'hub' && (counts.get(id) ?? 0) > 2 && shot.parts[id]?.parent !== null,
+  );
   return [...crowded, ...groups].filter((id) => shot.parts[id]?.name !== 'Boats');
 }
 
-function partRing(shot: Shot, id: string, frame: number, loose: Readonly<Record<string, unknown>>): RingState {
-  return strongest(channelsReachedFrom(shot, id).map((channel) => ringOf(shot, `${channel.owner}/${channel.path}`, frame, loose)));
+function partRing(
+  shot: Shot,
+  id: string,
+  frame: number,
+  loose: Readonly<Record<string, unknown>>,
+): RingState {
+  return strongest(
+    channelsReachedFrom(shot, id).map((channel) =>
+      ringOf(shot, `${channel.owner}/${channel.path}`, frame, loose),
+    ),
+  );
 }
 
 function drop(event: DragEvent, session: Session, parent: string | null): void {
@@ -184,8 +246,12 @@ function drop(event: DragEvent, session: Session, parent: string | null): void {
   try {
     const { change, warning } = reparent(session.state.shot, session.evaluator, id, parent);
     session.commit(change);
-    if (warning === 'animated') toast(`${part.name} stays where it is at this frame. It is keyed or linked, so at other frames it may stand elsewhere.`);
-    if (warning === 'sheared') toast(`${part.name} cannot keep its shape exactly: its new parent is stretched at an angle to it.`);
+    if (warning === 'animated')
+      toast(
+        `${part.name} stays where it is at this frame. It is keyed or linked, so at other frames it may stand elsewhere.`,
+      );
+    if (warning === 'sheared')
+      toast(`${part.name} cannot keep its shape exactly: its new parent is stretched at an angle to it.`);
   } catch (error) {
     if (!(error instanceof EditRefused)) throw error;
     toast.error(error.message);
@@ -215,16 +281,24 @@ function PartRow(props: RowProps) {
   if (!part) return null;
   const shown = session.evaluator.number(`${id}/visible`) === 1;
   const kind = part.shape ? session.state.shot.shapes[part.shape]?.kind : undefined;
-  const entry = ADDABLE.find((candidate) => candidate.kind === part.kind && candidate.shape === kind) ?? ADDABLE[0]!;
+  const entry =
+    ADDABLE.find((candidate) => candidate.kind === part.kind && candidate.shape === kind) ?? ADDABLE[0]!;
   const colour = part.look ? hexOfColour(session.evaluator.colour(`${part.look}/colour`)) : null;
 
   const remove = (): void => {
     const { shot } = session.state;
     const ids = session.state.chosen.includes(id) ? session.state.chosen : [id];
-    const readers = readersOf(shot, [...new Set(ids.flatMap((root) => Object.keys(shot.parts).filter((other) => isWithin(shot, other, root))))]);
+    const readers = readersOf(shot, [
+      ...new Set(
+        ids.flatMap((root) => Object.keys(shot.parts).filter((other) => isWithin(shot, other, root))),
+      ),
+    ]);
     session.commit(removeParts(shot, ids));
     if (readers.length > 0)
-      toast(`${readers.slice(0, 3).join(', ')}${readers.length > 3 ? ` and ${readers.length - 3} more` : ''} read what was deleted: their links are out of force.`, { action: { label: 'Undo', onClick: () => session.undo() } });
+      toast(
+        `${readers.slice(0, 3).join(', ')}${readers.length > 3 ? ` and ${readers.length - 3} more` : ''} read what was deleted: their links are out of force.`,
+        { action: { label: 'Undo', onClick: () => session.undo() } },
+      );
   };
 
   return (
@@ -246,7 +320,8 @@ function PartRow(props: RowProps) {
           onClick={(event) => {
             if (draft.editing) return;
             const { chosen: before } = session.state;
-            if (event.ctrlKey || event.metaKey) session.choose(before.includes(id) ? before.filter((other) => other !== id) : [...before, id]);
+            if (event.ctrlKey || event.metaKey)
+              session.choose(before.includes(id) ? before.filter((other) => other !== id) : [...before, id]);
             else session.choose([id]);
           }}
           onContextMenu={() => !session.state.chosen.includes(id) && session.choose([id])}
@@ -273,9 +348,16 @@ function PartRow(props: RowProps) {
               props.onToggle();
             }}
           >
-            {open ? <ChevronDown size={11} aria-hidden="true" /> : <ChevronRight size={11} aria-hidden="true" />}
+            {open ? (
+              <ChevronDown size={11} aria-hidden="true" />
+            ) : (
+              <ChevronRight size={11} aria-hidden="true" />
+            )}
           </button>
-          <span className="flex size-[15px] flex-none items-center justify-center rounded-[4px]" style={colour ? { background: colour } : { color: 'var(--color-ink-2)' }}>
+          <span
+            className="flex size-[15px] flex-none items-center justify-center rounded-[4px]"
+            style={colour ? { background: colour } : { color: 'var(--color-ink-2)' }}
+          >
             {colour === null && <entry.icon size={13} aria-hidden="true" />}
           </span>
           {renaming ? (
@@ -295,7 +377,9 @@ function PartRow(props: RowProps) {
               }}
             />
           ) : (
-            <span className="truncate" title={part.name}>{part.name}</span>
+            <span className="truncate" title={part.name}>
+              {part.name}
+            </span>
           )}
           <span className="ml-auto flex flex-none items-center gap-1.5">
             {ring !== 'still' && (
@@ -320,18 +404,32 @@ function PartRow(props: RowProps) {
       </ContextMenu.Trigger>
       <ContextMenu.Portal>
         <ContextMenu.Content className="menu-surface">
-          <ContextMenu.Item className="menu-item" onSelect={() => setTimeout(props.onStartRename)}>Rename</ContextMenu.Item>
-          <ContextMenu.Item className="menu-item" onSelect={() => copyChosen(session)}>Linked copy</ContextMenu.Item>
-          <ContextMenu.Item className="menu-item" disabled={part.parent === null} onSelect={() => session.commit(reparent(session.state.shot, session.evaluator, id, null).change)}>
+          <ContextMenu.Item className="menu-item" onSelect={() => setTimeout(props.onStartRename)}>
+            Rename
+          </ContextMenu.Item>
+          <ContextMenu.Item className="menu-item" onSelect={() => copyChosen(session)}>
+            Linked copy
+          </ContextMenu.Item>
+          <ContextMenu.Item
+            className="menu-item"
+            disabled={part.parent === null}
+            onSelect={() => session.commit(reparent(session.state.shot, session.evaluator, id, null).change)}
+          >
             Take out of {part.parent ? session.state.shot.parts[part.parent]?.name : 'its parent'}
           </ContextMenu.Item>
           {part.kind === 'camera' && (
-            <ContextMenu.Item className="menu-item" disabled={session.state.shot.setup.camera === id} onSelect={() => session.edit(() => takeShotWith(session, id))}>
+            <ContextMenu.Item
+              className="menu-item"
+              disabled={session.state.shot.setup.camera === id}
+              onSelect={() => session.edit(() => takeShotWith(session, id))}
+            >
               Take the shot with it
             </ContextMenu.Item>
           )}
           <ContextMenu.Separator className="my-1 h-px bg-line-soft" />
-          <ContextMenu.Item className="menu-item text-now" onSelect={remove}>Delete</ContextMenu.Item>
+          <ContextMenu.Item className="menu-item text-now" onSelect={remove}>
+            Delete
+          </ContextMenu.Item>
         </ContextMenu.Content>
       </ContextMenu.Portal>
     </ContextMenu.Root>
@@ -340,7 +438,10 @@ function PartRow(props: RowProps) {
 
 function takeShotWith(session: Session, id: string) {
   const { shot } = session.state;
-  return { label: `Take the shot with ${shot.parts[id]?.name ?? ''}`, patches: [{ path: ['setup', 'camera'], before: shot.setup.camera, after: id }] };
+  return {
+    label: `Take the shot with ${shot.parts[id]?.name ?? ''}`,
+    patches: [{ path: ['setup', 'camera'], before: shot.setup.camera, after: id }],
+  };
 }
 
 /** Makes linked copies of the chosen parts and chooses them. */

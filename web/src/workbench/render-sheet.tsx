@@ -23,7 +23,11 @@ export function RenderSheet({ open, onOpenChange }: { open: boolean; onOpenChang
     <Dialog.Root open={open} onOpenChange={onOpenChange}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/45" />
-        <Dialog.Content className="panel fixed left-1/2 top-1/2 z-50 flex max-h-[92vh] w-[760px] max-w-[94vw] -translate-x-1/2 -translate-y-1/2 flex-col shadow-2xl" aria-describedby={undefined} onKeyDown={(event) => event.stopPropagation()}>
+        <Dialog.Content
+          className="panel fixed left-1/2 top-1/2 z-50 flex max-h-[92vh] w-[760px] max-w-[94vw] -translate-x-1/2 -translate-y-1/2 flex-col shadow-2xl"
+          aria-describedby={undefined}
+          onKeyDown={(event) => event.stopPropagation()}
+        >
           {open && <Sheet />}
         </Dialog.Content>
       </Dialog.Portal>
@@ -50,12 +54,19 @@ function Sheet() {
 
   const numbers = { first: Number(first), last: Number(last), width: Number(width), height: Number(height) };
   const count = numbers.last - numbers.first + 1;
-  const reason = Object.values(numbers).some((value) => !Number.isInteger(value)) ? 'Frames and pixels are whole numbers.'
-    : count < 1 ? `The last frame, ${last}, is before the first, ${first}.`
-    : count > FRAMES_AT_MOST ? `${count} frames are too many for one render: at most ${FRAMES_AT_MOST}.`
-    : numbers.width < 16 || numbers.height < 16 || numbers.width > 4096 || numbers.height > 4096 ? 'Pictures are 16 to 4096 pixels wide and high.'
-    : format !== 'png' && (numbers.width % 2 || numbers.height % 2) ? `Films need an even width and height: ${even(numbers.width)}×${even(numbers.height)} would do.`
-    : setup.camera === null ? 'The shot has no camera: add one first.' : null;
+  const reason = Object.values(numbers).some((value) => !Number.isInteger(value))
+    ? 'Frames and pixels are whole numbers.'
+    : count < 1
+      ? `The last frame, ${last}, is before the first, ${first}.`
+      : count > FRAMES_AT_MOST
+        ? `${count} frames are too many for one render: at most ${FRAMES_AT_MOST}.`
+        : numbers.width < 16 || numbers.height < 16 || numbers.width > 4096 || numbers.height > 4096
+          ? 'Pictures are 16 to 4096 pixels wide and high.'
+          : format !== 'png' && (numbers.width % 2 || numbers.height % 2)
+            ? `Films need an even width and height: ${even(numbers.width)}×${even(numbers.height)} would do.`
+            : setup.camera === null
+              ? 'The shot has no camera: add one first.'
+              : null;
 
   const start = useMutation({
     mutationFn: () => api.startRender(session.id, { ...numbers, format, alpha: alpha && transparent }),
@@ -65,7 +76,9 @@ function Sheet() {
   return (
     <>
       <div className="flex h-11 flex-none items-center border-b border-line-soft px-4">
-        <Dialog.Title className="text-[15px] font-bold">{job ? 'Rendering' : 'Render'} {session.name}</Dialog.Title>
+        <Dialog.Title className="text-[15px] font-bold">
+          {job ? 'Rendering' : 'Render'} {session.name}
+        </Dialog.Title>
         <Dialog.Close className="btn ml-auto">Close</Dialog.Close>
       </div>
       {job ? (
@@ -84,22 +97,67 @@ function Sheet() {
             <fieldset>
               <legend className="mb-1.5 font-bold">Frames</legend>
               <div className="flex items-center gap-2">
-                <input aria-label="First frame" className="input-field num w-20 text-right" value={first} onChange={(event) => setFirst(event.target.value)} />
+                <input
+                  aria-label="First frame"
+                  className="input-field num w-20 text-right"
+                  value={first}
+                  onChange={(event) => setFirst(event.target.value)}
+                />
                 to
-                <input aria-label="Last frame" className="input-field num w-20 text-right" value={last} onChange={(event) => setLast(event.target.value)} />
-                <button type="button" className="btn h-6" onClick={() => [setFirst(String(setup.first)), setLast(String(setup.last))]}>All</button>
-                <button type="button" className="btn h-6" onClick={() => [setFirst(String(Math.round(session.state.frame))), setLast(String(Math.round(session.state.frame)))]}>This one</button>
+                <input
+                  aria-label="Last frame"
+                  className="input-field num w-20 text-right"
+                  value={last}
+                  onChange={(event) => setLast(event.target.value)}
+                />
+                <button
+                  type="button"
+                  className="btn h-6"
+                  onClick={() => [setFirst(String(setup.first)), setLast(String(setup.last))]}
+                >
+                  All
+                </button>
+                <button
+                  type="button"
+                  className="btn h-6"
+                  onClick={() => [
+                    setFirst(String(Math.round(session.state.frame))),
+                    setLast(String(Math.round(session.state.frame))),
+                  ]}
+                >
+                  This one
+                </button>
               </div>
-              <p className="mt-1.5 text-ink-2">{count >= 1 && Number.isFinite(count) ? formatLength(count, setup.rate) : ' '}</p>
+              <p className="mt-1.5 text-ink-2">
+                {count >= 1 && Number.isFinite(count) ? formatLength(count, setup.rate) : ' '}
+              </p>
             </fieldset>
             <fieldset>
               <legend className="mb-1.5 font-bold">Size in pixels</legend>
               <div className="flex items-center gap-2">
-                <input aria-label="Width" className="input-field num w-20 text-right" value={width} onChange={(event) => setWidth(event.target.value)} />
+                <input
+                  aria-label="Width"
+                  className="input-field num w-20 text-right"
+                  value={width}
+                  onChange={(event) => setWidth(event.target.value)}
+                />
                 ×
-                <input aria-label="Height" className="input-field num w-20 text-right" value={height} onChange={(event) => setHeight(event.target.value)} />
+                <input
+                  aria-label="Height"
+                  className="input-field num w-20 text-right"
+                  value={height}
+                  onChange={(event) => setHeight(event.target.value)}
+                />
                 {SCALES.map((scale) => (
-                  <button key={scale} type="button" className="btn h-6" onClick={() => [setWidth(String(even(setup.width * scale))), setHeight(String(even(setup.height * scale)))]}>
+                  <button
+                    key={scale}
+                    type="button"
+                    className="btn h-6"
+                    onClick={() => [
+                      setWidth(String(even(setup.width * scale))),
+                      setHeight(String(even(setup.height * scale))),
+                    ]}
+                  >
                     {scale * 100} %
                   </button>
                 ))}
@@ -109,15 +167,30 @@ function Sheet() {
               <legend className="mb-1.5 font-bold">Format</legend>
               <div className="grid grid-cols-3 gap-2">
                 {FORMATS.map((entry) => (
-                  <label key={entry.format} className={`cursor-pointer rounded-md border px-3 py-2 ${format === entry.format ? 'border-teal bg-teal-wash' : 'border-line bg-raised'}`}>
-                    <input type="radio" name="format" className="sr-only" checked={format === entry.format} onChange={() => setFormat(entry.format)} />
+                  <label
+                    key={entry.format}
+                    className={`cursor-pointer rounded-md border px-3 py-2 ${format === entry.format ? 'border-teal bg-teal-wash' : 'border-line bg-raised'}`}
+                  >
+                    <input
+                      type="radio"
+                      name="format"
+                      className="sr-only"
+                      checked={format === entry.format}
+                      onChange={() => setFormat(entry.format)}
+                    />
                     <b className="block">{entry.name}</b>
                     <span className="text-xs text-ink-2">{entry.words}</span>
                   </label>
                 ))}
               </div>
               <label className={`mt-2.5 flex items-center gap-2 ${transparent ? '' : 'text-ink-3'}`}>
-                <input type="checkbox" className="accent-teal" checked={alpha && transparent} disabled={!transparent} onChange={(event) => setAlpha(event.target.checked)} />
+                <input
+                  type="checkbox"
+                  className="accent-teal"
+                  checked={alpha && transparent}
+                  disabled={!transparent}
+                  onChange={(event) => setAlpha(event.target.checked)}
+                />
                 Transparent background{!transparent && ': MP4 cannot, choose WebM or PNG frames'}
               </label>
             </fieldset>
@@ -125,8 +198,17 @@ function Sheet() {
           <div className="flex flex-col overflow-hidden border-l border-line-soft bg-raised p-4">
             <h3 className="mb-1.5 font-bold">Before you start</h3>
             <ul className="min-h-0 flex-1 space-y-2 overflow-y-auto">
-              {kept === 'offline' && <li className="text-now">The server does not answer: edits made since are not in the film yet.</li>}
-              {loose > 0 && <li className="text-now">{loose} {loose === 1 ? 'value is' : 'values are'} changed and not keyed: the film will not show {loose === 1 ? 'it' : 'them'}.</li>}
+              {kept === 'offline' && (
+                <li className="text-now">
+                  The server does not answer: edits made since are not in the film yet.
+                </li>
+              )}
+              {loose > 0 && (
+                <li className="text-now">
+                  {loose} {loose === 1 ? 'value is' : 'values are'} changed and not keyed: the film will not
+                  show {loose === 1 ? 'it' : 'them'}.
+                </li>
+              )}
               {problems.map((problem, i) => (
                 <li key={i} className={problem.severity === 'error' ? 'text-now' : 'text-ink-2'}>
                   {problem.message}
@@ -137,9 +219,14 @@ function Sheet() {
                         className="ml-1.5 font-semibold text-teal underline"
                         onClick={() => {
                           const owner = problem.address.split('/')[0]!;
-                          const part = shot.parts[owner] ? owner : Object.keys(shot.parts).find((id) => shot.parts[id]?.shape === owner || shot.parts[id]?.look === owner);
+                          const part = shot.parts[owner]
+                            ? owner
+                            : Object.keys(shot.parts).find(
+                                (id) => shot.parts[id]?.shape === owner || shot.parts[id]?.look === owner,
+                              );
                           if (part) session.choose([part]);
-                          if (problem.address.includes('/')) session.store.setState({ channel: problem.address });
+                          if (problem.address.includes('/'))
+                            session.store.setState({ channel: problem.address });
                           if (problem.frame !== undefined) session.goTo(problem.frame);
                         }}
                       >
@@ -149,14 +236,20 @@ function Sheet() {
                   )}
                 </li>
               ))}
-              {problems.length === 0 && loose === 0 && kept !== 'offline' && <li className="text-good">The checks found nothing wrong.</li>}
+              {problems.length === 0 && loose === 0 && kept !== 'offline' && (
+                <li className="text-good">The checks found nothing wrong.</li>
+              )}
             </ul>
             {(reason ?? start.error) && (
               <p role="alert" className="mt-2 text-now">
                 {reason ?? start.error?.message}
               </p>
             )}
-            <button type="submit" className="btn btn-alarm mt-3 h-9" disabled={reason !== null || start.isPending}>
+            <button
+              type="submit"
+              className="btn btn-alarm mt-3 h-9"
+              disabled={reason !== null || start.isPending}
+            >
               {start.isPending ? 'Starting...' : 'Render'}
             </button>
           </div>

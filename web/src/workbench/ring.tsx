@@ -16,7 +16,12 @@ export const RING_WORDS: Record<RingState, string> = {
 };
 
 /** State of one channel. */
-export function ringOf(shot: Shot, address: string, frame: number, loose: Readonly<Record<string, unknown>>): RingState {
+export function ringOf(
+  shot: Shot,
+  address: string,
+  frame: number,
+  loose: Readonly<Record<string, unknown>>,
+): RingState {
   const track = trackOf(shot, address);
   if (linkOf(shot, address)) return track ? 'link-over-keys' : 'link';
   if (address in loose) return 'loose';
@@ -26,11 +31,22 @@ export function ringOf(shot: Shot, address: string, frame: number, loose: Readon
 
 /** The state to show for several channels together: the one that most deserves attention. */
 export function strongest(states: readonly RingState[]): RingState {
-  return states.reduce((best, state) => (ORDER.indexOf(state) > ORDER.indexOf(best) ? state : best), 'still' as RingState);
+  return states.reduce(
+    (best, state) => (ORDER.indexOf(state) > ORDER.indexOf(best) ? state : best),
+    'still' as RingState,
+  );
 }
 
 /** The mark before a row: shape tells the state as well as colour. */
-export function Ring({ state, error = false, size = 14 }: { state: RingState; error?: boolean; size?: number }) {
+export function Ring({
+  state,
+  error = false,
+  size = 14,
+}: {
+  state: RingState;
+  error?: boolean;
+  size?: number;
+}) {
   const link = error ? 'var(--color-now)' : 'var(--color-link)';
   return (
     <svg width={size} height={size} viewBox="0 0 14 14" aria-hidden="true" className="flex-none">
@@ -44,7 +60,15 @@ export function Ring({ state, error = false, size = 14 }: { state: RingState; er
       {state === 'key' && <circle cx="7" cy="7" r="5.3" fill="var(--color-key)" />}
       {state === 'loose' && (
         <>
-          <circle cx="7" cy="7" r="4.6" fill="none" stroke="var(--color-now)" strokeWidth="1.6" strokeDasharray="2.4 2" />
+          <circle
+            cx="7"
+            cy="7"
+            r="4.6"
+            fill="none"
+            stroke="var(--color-now)"
+            strokeWidth="1.6"
+            strokeDasharray="2.4 2"
+          />
           <circle cx="7" cy="7" r="1.8" fill="var(--color-now)" />
         </>
       )}

@@ -2,7 +2,19 @@ import { createContext, useContext } from 'react';
 import { toast } from 'sonner';
 import { createStore, useStore, type StoreApi } from 'zustand';
 import { channelAt, linkOf, trackOf, type ChannelSpec, type Shot, type Value } from '../../../core/document';
-import { apply, channelName, EditRefused, invert, isEmpty, keyAt, keyChannels, removeKeys, setValues, type Change, type KeyAddress } from '../../../core/edit';
+import {
+  apply,
+  channelName,
+  EditRefused,
+  invert,
+  isEmpty,
+  keyAt,
+  keyChannels,
+  removeKeys,
+  setValues,
+  type Change,
+  type KeyAddress,
+} from '../../../core/edit';
 import { compile, Evaluator, type Plan } from '../../../core/evaluate';
 import { framesPerSecond } from '../../../core/time';
 import type { OpenedShot } from '../shared/api';
@@ -12,7 +24,9 @@ export type Tool = 'pick' | 'move' | 'turn';
 export type ViewSide = 'free' | 'front' | 'side' | 'top' | 'shot';
 
 /** One step that undo takes back: a change, or unkeyed values that scrubbing dropped. */
-type Step = { readonly kind: 'change'; readonly change: Change } | { readonly kind: 'dropped'; readonly frame: number; readonly loose: Loose };
+type Step =
+  | { readonly kind: 'change'; readonly change: Change }
+  | { readonly kind: 'dropped'; readonly frame: number; readonly loose: Loose };
 
 type Loose = Readonly<Record<string, Value>>;
 
@@ -64,8 +78,25 @@ export class Session {
     this.evaluator = new Evaluator(plan);
     this.evaluator.evaluate(opened.document.setup.first);
     this.store = createStore<SessionState>(() => ({
-      shot: opened.document, plan, frame: opened.document.setup.first, playing: false, reached: null, autoKey: false, chosen: [], channel: null, chosenKeys: [],
-      loose: {}, undo: [], redo: [], kept: 'kept', tool: 'pick', side: 'free', lockedAxes: [], trail: false, finder: true, tick: 0,
+      shot: opened.document,
+      plan,
+      frame: opened.document.setup.first,
+      playing: false,
+      reached: null,
+      autoKey: false,
+      chosen: [],
+      channel: null,
+      chosenKeys: [],
+      loose: {},
+      undo: [],
+      redo: [],
+      kept: 'kept',
+      tool: 'pick',
+      side: 'free',
+      lockedAxes: [],
+      trail: false,
+      finder: true,
+      tick: 0,
     }));
   }
 
@@ -96,7 +127,8 @@ export class Session {
     this.evaluator = new Evaluator(plan);
     const { chosen, channel, chosenKeys } = this.state;
     this.store.setState({
-      shot, plan,
+      shot,
+      plan,
       chosen: chosen.filter((id) => shot.parts[id]),
       channel: channel !== null && channelAt(shot, channel) ? channel : null,
       chosenKeys: chosenKeys.filter(({ address, key }) => trackOf(shot, address)?.keys[key]),
@@ -115,7 +147,10 @@ export class Session {
   commit(change: Change): void {
     if (isEmpty(change)) return;
     this.send(change);
-    this.store.setState((state) => ({ undo: [...state.undo, { kind: 'change' as const, change }].slice(-HISTORY), redo: [] }));
+    this.store.setState((state) => ({
+      undo: [...state.undo, { kind: 'change' as const, change }].slice(-HISTORY),
+      redo: [],
+    }));
   }
 
   /** Runs an edit and commits it; what it refuses is told and changes nothing. @returns whether it was done */
@@ -144,19 +179,31 @@ export class Session {
     const step = this.state.undo.at(-1);
     if (!step) return;
     if (step.kind === 'dropped') {
-      this.store.setState((state) => ({ undo: state.undo.slice(0, -1), frame: step.frame, loose: step.loose }));
+      this.store.setState((state) => ({
+        undo: state.undo.slice(0, -1),
+        frame: step.frame,
+        loose: step.loose,
+      }));
       this.evaluate();
       return;
     }
     const back = invert(step.change);
-    this.store.setState((state) => ({ undo: state.undo.slice(0, -1), redo: [...state.redo, step], loose: {} }));
+    this.store.setState((state) => ({
+      undo: state.undo.slice(0, -1),
+      redo: [...state.redo, step],
+      loose: {},
+    }));
     this.send({ ...back, label: `Undo: ${back.label}` });
   }
 
   redo(): void {
     const step = this.state.redo.at(-1);
     if (step?.kind !== 'change') return;
-    this.store.setState((state) => ({ redo: state.redo.slice(0, -1), undo: [...state.undo, step], loose: {} }));
+    this.store.setState((state) => ({
+      redo: state.redo.slice(0, -1),
+      undo: [...state.undo, step],
+      loose: {},
+    }));
     this.send(step.change);
   }
 
@@ -166,17 +213,27 @@ export class Session {
     if (frame === from) return;
     const dropped = Object.keys(loose);
     if (dropped.length > 0) {
-      this.store.setState((state) => ({ loose: {}, undo: [...state.undo, { kind: 'dropped' as const, frame: from, loose }] }));
-      toast(`${dropped.length === 1 ? channelName(this.state.shot, dropped[0]!) : `${dropped.length} values`} changed at frame ${from} and not keyed: dropped.`, {
-        action: { label: 'Bring back', onClick: () => this.bringBack(from, loose) },
-      });
+      this.store.setState((state) => ({
+        loose: {},
+        undo: [...state.undo, { kind: 'dropped' as const, frame: from, loose }],
+      }));
+      toast(
+        `${dropped.length === 1 ? channelName(this.state.shot, dropped[0]!) : `${dropped.length} values`} changed at frame ${from} and not keyed: dropped.`,
+        {
+          action: { label: 'Bring back', onClick: () => this.bringBack(from, loose) },
+        },
+      );
     }
     this.store.setState({ frame });
     this.evaluate();
   }
 
   private bringBack(frame: number, loose: Loose): void {
-    this.store.setState((state) => ({ frame, loose, undo: state.undo.filter((step) => !(step.kind === 'dropped' && step.loose === loose)) }));
+    this.store.setState((state) => ({
+      frame,
+      loose,
+      undo: state.undo.filter((step) => !(step.kind === 'dropped' && step.loose === loose)),
+    }));
     this.evaluate();
   }
 
@@ -255,7 +312,11 @@ export class Session {
 
   /** Forgets changed values that were not keyed. */
   dropLoose(addresses: readonly string[] = Object.keys(this.state.loose)): void {
-    this.store.setState((state) => ({ loose: Object.fromEntries(Object.entries(state.loose).filter(([address]) => !addresses.includes(address))) }));
+    this.store.setState((state) => ({
+      loose: Object.fromEntries(
+        Object.entries(state.loose).filter(([address]) => !addresses.includes(address)),
+      ),
+    }));
     this.evaluate();
   }
 

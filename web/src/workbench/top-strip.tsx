@@ -9,7 +9,10 @@ import { useSession, useSessionState } from './session';
 const KEPT_WORDS = {
   kept: ['Kept', 'Every change is stored on the server.'],
   keeping: ['Keeping...', 'Changes are on their way to the server.'],
-  offline: ['Not reached: edits held here', 'The server or its database does not answer. Edits are held in this browser and sent as soon as it is back.'],
+  offline: [
+    'Not reached: edits held here',
+    'The server or its database does not answer. Edits are held in this browser and sent as soon as it is back.',
+  ],
 } as const;
 
 /** Mark, where we are, the formula bar, kept-state, undo and redo, render. */
@@ -20,29 +23,66 @@ export function TopStrip() {
   const redo = useSessionState((state) => state.redo.at(-1));
   const loose = useSessionState((state) => Object.keys(state.loose).length > 0);
   const [rendering, setRendering] = useState(false);
-  const words = (step: typeof undo): string => (!step ? '' : step.kind === 'change' ? step.change.label : 'dropped changes');
+  const words = (step: typeof undo): string =>
+    !step ? '' : step.kind === 'change' ? step.change.label : 'dropped changes';
   return (
     <header className="flex h-11 flex-none items-center gap-3 bg-ink px-3 text-paper">
       <Mark />
-      <nav aria-label="Where you are" className="flex min-w-0 max-w-[220px] items-center gap-1 text-[#b9b6ad]">
-        <Link to="/" className="truncate hover:text-white" title={session.projectName}>{session.projectName}</Link>
+      <nav
+        aria-label="Where you are"
+        className="flex min-w-0 max-w-[220px] items-center gap-1 text-[#b9b6ad]"
+      >
+        <Link to="/" className="truncate hover:text-white" title={session.projectName}>
+          {session.projectName}
+        </Link>
         <span className="opacity-50">/</span>
-        <b className="flex-none truncate font-semibold text-white" title={session.name}>{session.name}</b>
+        <b className="flex-none truncate font-semibold text-white" title={session.name}>
+          {session.name}
+        </b>
       </nav>
       <FormulaBar />
-      <span role="status" title={KEPT_WORDS[kept][1]} className={`flex-none font-semibold ${kept === 'offline' ? 'rounded bg-now px-2 py-0.5 text-white' : 'text-[#cfcabd]'}`} data-testid="kept">
+      <span
+        role="status"
+        title={KEPT_WORDS[kept][1]}
+        className={`flex-none font-semibold ${kept === 'offline' ? 'rounded bg-now px-2 py-0.5 text-white' : 'text-[#cfcabd]'}`}
+        data-testid="kept"
+      >
         {KEPT_WORDS[kept][0]}
       </span>
       <span className="flex flex-none">
-        <button type="button" aria-label="Undo" title={loose ? 'Undo: drop the unkeyed changes (Ctrl+Z)' : undo ? `Undo: ${words(undo)} (Ctrl+Z)` : 'Nothing to undo'} disabled={!undo && !loose} className="rounded p-1.5 hover:bg-night" onClick={() => session.undo()}>
+        <button
+          type="button"
+          aria-label="Undo"
+          title={
+            loose
+              ? 'Undo: drop the unkeyed changes (Ctrl+Z)'
+              : undo
+                ? `Undo: ${words(undo)} (Ctrl+Z)`
+                : 'Nothing to undo'
+          }
+          disabled={!undo && !loose}
+          className="rounded p-1.5 hover:bg-night"
+          onClick={() => session.undo()}
+        >
           <Undo2 size={15} aria-hidden="true" />
         </button>
-        <button type="button" aria-label="Redo" title={redo ? `Redo: ${words(redo)} (Ctrl+Shift+Z)` : 'Nothing to redo'} disabled={!redo} className="rounded p-1.5 hover:bg-night" onClick={() => session.redo()}>
+        <button
+          type="button"
+          aria-label="Redo"
+          title={redo ? `Redo: ${words(redo)} (Ctrl+Shift+Z)` : 'Nothing to redo'}
+          disabled={!redo}
+          className="rounded p-1.5 hover:bg-night"
+          onClick={() => session.redo()}
+        >
           <Redo2 size={15} aria-hidden="true" />
         </button>
       </span>
-      <Link to="/renders" className="flex-none font-semibold text-[#cfcabd] hover:text-white">Renders</Link>
-      <button type="button" className="btn btn-alarm flex-none" onClick={() => setRendering(true)}>Render...</button>
+      <Link to="/renders" className="flex-none font-semibold text-[#cfcabd] hover:text-white">
+        Renders
+      </Link>
+      <button type="button" className="btn btn-alarm flex-none" onClick={() => setRendering(true)}>
+        Render...
+      </button>
       <RenderSheet open={rendering} onOpenChange={setRendering} />
     </header>
   );

@@ -1,7 +1,13 @@
 import { ContextMenu, Popover } from 'radix-ui';
 import { useState, type ReactNode } from 'react';
 import {
-  channelsReachedFrom, linkOf, trackOf, usersOf, type Channel, type ChannelGroup, type Value,
+  channelsReachedFrom,
+  linkOf,
+  trackOf,
+  usersOf,
+  type Channel,
+  type ChannelGroup,
+  type Value,
 } from '../../../core/document';
 import { channelLabel, resetValue, setLink } from '../../../core/edit';
 import { writtenName } from '../../../core/formula';
@@ -23,13 +29,26 @@ function rowsOf(channels: readonly Channel[]): Row[] {
   const rows: { label: string; group: ChannelGroup; channels: Channel[] }[] = [];
   for (const channel of channels) {
     const last = rows.at(-1);
-    if (channel.spec.axis && last && last.label === channel.spec.label && last.channels[0]?.owner === channel.owner) last.channels.push(channel);
+    if (
+      channel.spec.axis &&
+      last &&
+      last.label === channel.spec.label &&
+      last.channels[0]?.owner === channel.owner
+    )
+      last.channels.push(channel);
     else rows.push({ label: channel.spec.label, group: channel.spec.group, channels: [channel] });
   }
   return rows;
 }
 
-const KIND_WORDS = { solid: 'solid', hub: 'hub', camera: 'camera', sun: 'sun light', sky: 'sky light', point: 'point light' } as const;
+const KIND_WORDS = {
+  solid: 'solid',
+  hub: 'hub',
+  camera: 'camera',
+  sun: 'sun light',
+  sky: 'sky light',
+  point: 'point light',
+} as const;
 
 /** Everything that the chosen part has, in groups. */
 export function ValuesPanel() {
@@ -44,12 +63,16 @@ export function ValuesPanel() {
     return (
       <section className="panel flex flex-col" aria-label="Values">
         <h2 className="flex h-8 flex-none items-center border-b border-line-soft px-2.5 font-bold">Values</h2>
-        <p className="p-4 leading-relaxed text-ink-2">Choose a part, in the tree or with a click in the view, and everything it has is listed here.</p>
+        <p className="p-4 leading-relaxed text-ink-2">
+          Choose a part, in the tree or with a click in the view, and everything it has is listed here.
+        </p>
       </section>
     );
   const channels = channelsReachedFrom(shot, id);
   const address = (channel: Channel): string => `${channel.owner}/${channel.path}`;
-  const moving = channels.filter((channel) => trackOf(shot, address(channel)) && !linkOf(shot, address(channel)));
+  const moving = channels.filter(
+    (channel) => trackOf(shot, address(channel)) && !linkOf(shot, address(channel)),
+  );
   const linked = channels.filter((channel) => linkOf(shot, address(channel)));
   const wanted = filter === 'all' ? channels : filter === 'moving' ? moving : linked;
   const rows = rowsOf(channels).filter((row) => row.channels.some((channel) => wanted.includes(channel)));
@@ -72,7 +95,11 @@ export function ValuesPanel() {
       </h2>
       <div className="flex flex-none gap-1 px-2.5 pt-1.5" role="group" aria-label="Filter">
         {(
-          [['all', 'All'], ['moving', `Moving ${moving.length}`], ['linked', `Linked ${linked.length}`]] as const
+          [
+            ['all', 'All'],
+            ['moving', `Moving ${moving.length}`],
+            ['linked', `Linked ${linked.length}`],
+          ] as const
         ).map(([key, words]) => (
           <button
             key={key}
@@ -86,7 +113,11 @@ export function ValuesPanel() {
         ))}
       </div>
       <div className="min-h-0 flex-1 overflow-y-auto pb-3">
-        {rows.length === 0 && <p className="p-4 text-ink-2">{filter === 'moving' ? 'Nothing of this part is keyed.' : 'Nothing of this part is linked.'}</p>}
+        {rows.length === 0 && (
+          <p className="p-4 text-ink-2">
+            {filter === 'moving' ? 'Nothing of this part is keyed.' : 'Nothing of this part is linked.'}
+          </p>
+        )}
         {groups.map((group, i) => (
           <div key={group} className={i > 0 ? 'mt-1 border-t border-line-soft' : ''}>
             <h3 className="flex h-6 items-center px-2.5 text-xs font-bold">
@@ -96,7 +127,12 @@ export function ValuesPanel() {
             {rows
               .filter((row) => row.group === group)
               .map((row) => (
-                <ValueRow key={row.channels.map(address).join()} row={row} partName={part.name} session={session} />
+                <ValueRow
+                  key={row.channels.map(address).join()}
+                  row={row}
+                  partName={part.name}
+                  session={session}
+                />
               ))}
           </div>
         ))}
@@ -105,13 +141,23 @@ export function ValuesPanel() {
   );
 }
 
-function ValueRow({ row, partName, session }: { row: Row; partName: string; session: ReturnType<typeof useSession> }) {
+function ValueRow({
+  row,
+  partName,
+  session,
+}: {
+  row: Row;
+  partName: string;
+  session: ReturnType<typeof useSession>;
+}) {
   const { shot, frame, loose, channel: active, plan } = session.state;
   const draft = useFormulaDraft();
   const addresses = row.channels.map((channel) => `${channel.owner}/${channel.path}`);
   const states = addresses.map((address) => ringOf(shot, address, frame, loose));
   const state = strongest(states);
-  const failed = addresses.some((address) => plan.linkOf.get(address)?.error || session.evaluator.hasFailed(address));
+  const failed = addresses.some(
+    (address) => plan.linkOf.get(address)?.error || session.evaluator.hasFailed(address),
+  );
   const first = row.channels[0]!;
   const name = `${partName} ${row.label.toLowerCase()}`;
   const { animatable, kind } = first.spec;
@@ -121,18 +167,33 @@ function ValueRow({ row, partName, session }: { row: Row; partName: string; sess
 
   const toggle = (): void => {
     if (state === 'link' || state === 'link-over-keys') {
-      session.store.setState({ channel: addresses.find((address) => linkOf(shot, address)) ?? addresses[0]! });
+      session.store.setState({
+        channel: addresses.find((address) => linkOf(shot, address)) ?? addresses[0]!,
+      });
       draft.focusBar();
     } else if (state === 'key') session.unkeyNow(addresses);
     else session.keyNow(addresses);
   };
 
   let control: ReactNode;
-  if (kind === 'colour') control = <ColourControl name={name} value={values[0] as readonly [number, number, number]} onValue={(value) => set(addresses[0]!, value)} />;
+  if (kind === 'colour')
+    control = (
+      <ColourControl
+        name={name}
+        value={values[0] as readonly [number, number, number]}
+        onValue={(value) => set(addresses[0]!, value)}
+      />
+    );
   else if (kind === 'switch')
     control = (
       <label className="col-span-3 flex items-center gap-2">
-        <input type="checkbox" className="accent-teal" checked={values[0] === 1} aria-label={name} onChange={(event) => set(addresses[0]!, event.target.checked ? 1 : 0)} />
+        <input
+          type="checkbox"
+          className="accent-teal"
+          checked={values[0] === 1}
+          aria-label={name}
+          onChange={(event) => set(addresses[0]!, event.target.checked ? 1 : 0)}
+        />
         <span className="text-ink-2">{values[0] === 1 ? 'shown' : 'hidden'}</span>
       </label>
     );
@@ -156,20 +217,36 @@ function ValueRow({ row, partName, session }: { row: Row; partName: string; sess
             onFocus={() => session.store.setState({ channel: addresses[i]! })}
           />
         ))}
-        {row.channels.length === 1 && <RowHelp channel={first} value={values[0] as number} loose={state === 'loose'} onValue={(value) => set(addresses[0]!, value)} onPreview={(value) => session.preview({ [addresses[0]!]: value })} linked={state.startsWith('link')} />}
+        {row.channels.length === 1 && (
+          <RowHelp
+            channel={first}
+            value={values[0] as number}
+            loose={state === 'loose'}
+            onValue={(value) => set(addresses[0]!, value)}
+            onPreview={(value) => session.preview({ [addresses[0]!]: value })}
+            linked={state.startsWith('link')}
+          />
+        )}
       </>
     );
 
   return (
     <ContextMenu.Root>
       <ContextMenu.Trigger asChild>
-        <div className="grid h-[27px] grid-cols-[16px_66px_1fr_1fr_1fr] items-center gap-1 px-2.5" data-row={row.label}>
+        <div
+          className="grid h-[27px] grid-cols-[16px_66px_1fr_1fr_1fr] items-center gap-1 px-2.5"
+          data-row={row.label}
+        >
           <button
             type="button"
             disabled={!animatable}
             onClick={toggle}
             aria-label={`${name}: ${RING_WORDS[state]}`}
-            title={animatable ? `${RING_WORDS[state]}${failed ? ', link out of force' : ''}` : 'describes how the part lies or is built: cannot be keyed'}
+            title={
+              animatable
+                ? `${RING_WORDS[state]}${failed ? ', link out of force' : ''}`
+                : 'describes how the part lies or is built: cannot be keyed'
+            }
             className="flex items-center"
           >
             <Ring state={state} error={failed} />
@@ -192,13 +269,25 @@ function ValueRow({ row, partName, session }: { row: Row; partName: string; sess
       </ContextMenu.Trigger>
       <ContextMenu.Portal>
         <ContextMenu.Content className="menu-surface">
-          <ContextMenu.Item className="menu-item" disabled={!animatable || state.startsWith('link')} onSelect={() => session.keyNow(addresses)}>
+          <ContextMenu.Item
+            className="menu-item"
+            disabled={!animatable || state.startsWith('link')}
+            onSelect={() => session.keyNow(addresses)}
+          >
             Key at this frame
           </ContextMenu.Item>
-          <ContextMenu.Item className="menu-item" disabled={!states.includes('key')} onSelect={() => session.unkeyNow(addresses)}>
+          <ContextMenu.Item
+            className="menu-item"
+            disabled={!states.includes('key')}
+            onSelect={() => session.unkeyNow(addresses)}
+          >
             Remove the key here
           </ContextMenu.Item>
-          <ContextMenu.Item className="menu-item" disabled={state !== 'loose'} onSelect={() => session.dropLoose(addresses)}>
+          <ContextMenu.Item
+            className="menu-item"
+            disabled={state !== 'loose'}
+            onSelect={() => session.dropLoose(addresses)}
+          >
             Drop the unkeyed change
           </ContextMenu.Item>
           <ContextMenu.Separator className="my-1 h-px bg-line-soft" />
@@ -218,11 +307,21 @@ function ValueRow({ row, partName, session }: { row: Row; partName: string; sess
           <ContextMenu.Item
             className="menu-item"
             disabled={!state.startsWith('link')}
-            onSelect={() => addresses.filter((address) => linkOf(session.state.shot, address)).forEach((address) => session.edit((current) => setLink(current, address, null)))}
+            onSelect={() =>
+              addresses
+                .filter((address) => linkOf(session.state.shot, address))
+                .forEach((address) => session.edit((current) => setLink(current, address, null)))
+            }
           >
             Unlink
           </ContextMenu.Item>
-          <ContextMenu.Item className="menu-item" disabled={state !== 'still'} onSelect={() => addresses.forEach((address) => session.edit((current) => resetValue(current, address)))}>
+          <ContextMenu.Item
+            className="menu-item"
+            disabled={state !== 'still'}
+            onSelect={() =>
+              addresses.forEach((address) => session.edit((current) => resetValue(current, address)))
+            }
+          >
             Reset
           </ContextMenu.Item>
         </ContextMenu.Content>
@@ -231,7 +330,14 @@ function ValueRow({ row, partName, session }: { row: Row; partName: string; sess
   );
 }
 
-function RowHelp(props: { channel: Channel; value: number; loose: boolean; linked: boolean; onValue(value: number): void; onPreview(value: number): void }) {
+function RowHelp(props: {
+  channel: Channel;
+  value: number;
+  loose: boolean;
+  linked: boolean;
+  onValue(value: number): void;
+  onPreview(value: number): void;
+}) {
   const { channel, value, loose, linked } = props;
   const { spec } = channel;
   if (loose) return <span className="col-span-2 truncate font-semibold text-now">changed, not keyed</span>;
@@ -254,7 +360,15 @@ function RowHelp(props: { channel: Channel; value: number; loose: boolean; linke
   return <span className="col-span-2 truncate pl-1 text-ink-3">{spec.unit ?? ''}</span>;
 }
 
-function ColourControl({ name, value, onValue }: { name: string; value: readonly [number, number, number]; onValue(value: [number, number, number]): void }) {
+function ColourControl({
+  name,
+  value,
+  onValue,
+}: {
+  name: string;
+  value: readonly [number, number, number];
+  onValue(value: [number, number, number]): void;
+}) {
   const hex = hexOfColour(value);
   const [text, setText] = useState<string | null>(null);
   const take = (entry: string): void => {
@@ -265,10 +379,21 @@ function ColourControl({ name, value, onValue }: { name: string; value: readonly
   return (
     <>
       <Popover.Root>
-        <Popover.Trigger aria-label={`${name}: ${hex}`} className="h-[22px] rounded-[5px] border border-ink/30" style={{ background: hex }} />
+        <Popover.Trigger
+          aria-label={`${name}: ${hex}`}
+          className="h-[22px] rounded-[5px] border border-ink/30"
+          style={{ background: hex }}
+        />
         <Popover.Portal>
           <Popover.Content className="menu-surface p-2" sideOffset={4}>
-            <input type="color" aria-label={`${name} picker`} defaultValue={hex} onBlur={(event) => take(event.target.value)} onInput={(event) => setText(event.currentTarget.value)} className="h-10 w-40" />
+            <input
+              type="color"
+              aria-label={`${name} picker`}
+              defaultValue={hex}
+              onBlur={(event) => take(event.target.value)}
+              onInput={(event) => setText(event.currentTarget.value)}
+              className="h-10 w-40"
+            />
           </Popover.Content>
         </Popover.Portal>
       </Popover.Root>

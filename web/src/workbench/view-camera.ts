@@ -20,7 +20,11 @@ export class ViewCamera {
   camera(side: ViewSide, aspect: number): Camera {
     if (side === 'free' || side === 'shot') {
       const [yaw, pitch] = [(this.yaw * Math.PI) / 180, (this.pitch * Math.PI) / 180];
-      const away = new Vector3(Math.sin(yaw) * Math.cos(pitch), Math.sin(pitch), Math.cos(yaw) * Math.cos(pitch));
+      const away = new Vector3(
+        Math.sin(yaw) * Math.cos(pitch),
+        Math.sin(pitch),
+        Math.cos(yaw) * Math.cos(pitch),
+      );
       this.free.position.copy(this.target).addScaledVector(away, this.distance);
       this.free.lookAt(this.target);
       this.free.aspect = aspect;

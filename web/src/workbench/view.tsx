@@ -62,7 +62,9 @@ class ViewPainter {
   /** Part of the view that the main picture fills: all of it, or the frame of the shot's camera. */
   area(): { left: number; top: number; width: number; height: number } {
     const { side, shot } = this.session.state;
-    return side === 'shot' && shot.setup.camera !== null ? fitted(this.size, shot.setup.width / shot.setup.height) : { left: 0, top: 0, ...this.size };
+    return side === 'shot' && shot.setup.camera !== null
+      ? fitted(this.size, shot.setup.width / shot.setup.height)
+      : { left: 0, top: 0, ...this.size };
   }
 
   ask(): void {
@@ -83,7 +85,12 @@ class ViewPainter {
     picture.update(session.evaluator);
     renderer.setPixelRatio(window.devicePixelRatio);
     const canvas = renderer.domElement;
-    if (canvas.clientWidth !== size.width || renderer.getSize(new Vector2()).width !== size.width || renderer.getSize(new Vector2()).height !== size.height) renderer.setSize(size.width, size.height, false);
+    if (
+      canvas.clientWidth !== size.width ||
+      renderer.getSize(new Vector2()).width !== size.width ||
+      renderer.getSize(new Vector2()).height !== size.height
+    )
+      renderer.setSize(size.width, size.height, false);
     const flip = (top: number, height: number): number => size.height - top - height;
     const background = new Color().setRGB(...(shot.setup.background as [number, number, number]));
 
@@ -130,15 +137,29 @@ class ViewPainter {
   pick(x: number, y: number): string[] {
     const area = this.area();
     const caster = new Raycaster();
-    caster.setFromCamera(new Vector2(((x - area.left) / area.width) * 2 - 1, 1 - ((y - area.top) / area.height) * 2), this.camera());
-    return [...new Set(caster.intersectObjects(this.picture.pickable(), false).map((hit) => hit.object.userData.part as string))];
+    caster.setFromCamera(
+      new Vector2(((x - area.left) / area.width) * 2 - 1, 1 - ((y - area.top) / area.height) * 2),
+      this.camera(),
+    );
+    return [
+      ...new Set(
+        caster
+          .intersectObjects(this.picture.pickable(), false)
+          .map((hit) => hit.object.userData.part as string),
+      ),
+    ];
   }
 
   /** Brings parts (all, when none are named) into view. */
   show(ids: readonly string[]): void {
     const box = new Box3();
-    const wanted = new Set(ids.flatMap((id) => Object.keys(this.session.state.shot.parts).filter((other) => below(this.session, other, id))));
-    for (const object of this.picture.pickable()) if (ids.length === 0 || wanted.has(object.userData.part as string)) box.expandByObject(object);
+    const wanted = new Set(
+      ids.flatMap((id) =>
+        Object.keys(this.session.state.shot.parts).filter((other) => below(this.session, other, id)),
+      ),
+    );
+    for (const object of this.picture.pickable())
+      if (ids.length === 0 || wanted.has(object.userData.part as string)) box.expandByObject(object);
     if (box.isEmpty()) return;
     const sphere = box.getBoundingSphere(new Sphere());
     this.look.show(sphere.center, Math.max(0.2, sphere.radius));
@@ -153,18 +174,34 @@ class ViewPainter {
 }
 
 function below(session: Session, id: string, ancestor: string): boolean {
-  for (let at: string | null = id; at !== null; at = session.state.shot.parts[at]?.parent ?? null) if (at === ancestor) return true;
+  for (let at: string | null = id; at !== null; at = session.state.shot.parts[at]?.parent ?? null)
+    if (at === ancestor) return true;
   return false;
 }
 
 function finderBox(size: Size, aspect: number): { left: number; top: number; width: number; height: number } {
   const width = Math.min(FINDER_WIDTH, size.width * 0.45);
   const height = Math.min(width / aspect, size.height * 0.6);
-  return { left: size.width - width - MARGIN, top: size.height - height - FINDER_BAR - MARGIN, width: height * aspect > width ? width : height * aspect, height };
+  return {
+    left: size.width - width - MARGIN,
+    top: size.height - height - FINDER_BAR - MARGIN,
+    width: height * aspect > width ? width : height * aspect,
+    height,
+  };
 }
 
-const SIDES: readonly [ViewSide, string][] = [['free', 'Free'], ['front', 'Front'], ['side', 'Side'], ['top', 'Top'], ['shot', 'Shot']];
-const TOOLS: readonly [Tool, string, string][] = [['pick', 'Pick', 'Choose parts'], ['move', 'Move', 'Move the chosen part (M)'], ['turn', 'Turn', 'Turn the chosen part (T)']];
+const SIDES: readonly [ViewSide, string][] = [
+  ['free', 'Free'],
+  ['front', 'Front'],
+  ['side', 'Side'],
+  ['top', 'Top'],
+  ['shot', 'Shot'],
+];
+const TOOLS: readonly [Tool, string, string][] = [
+  ['pick', 'Pick', 'Choose parts'],
+  ['move', 'Move', 'Move the chosen part (M)'],
+  ['turn', 'Turn', 'Turn the chosen part (T)'],
+];
 
 /** The scene: look round, choose, move and turn; the viewfinder shows what the camera takes. */
 export function View() {
@@ -254,7 +291,10 @@ export function View() {
       element.removeEventListener('pointerup', onUp);
       element.removeEventListener('pointercancel', onUp);
       if (moved || up.type === 'pointercancel' || event.button !== 0) return;
-      choose(painter.pick(up.clientX - box.left, up.clientY - box.top), up.ctrlKey || up.metaKey || up.shiftKey);
+      choose(
+        painter.pick(up.clientX - box.left, up.clientY - box.top),
+        up.ctrlKey || up.metaKey || up.shiftKey,
+      );
     };
     element.addEventListener('pointermove', onMove);
     element.addEventListener('pointerup', onUp);
@@ -282,14 +322,33 @@ export function View() {
   const aspect = shot.setup.width / shot.setup.height;
   const box = finderBox(size, aspect);
   return (
-    <section ref={frame} className="relative overflow-hidden rounded-lg border border-[#9da1a2] bg-view" aria-label="View">
-      <canvas ref={canvas} className="absolute inset-0 size-full touch-none" data-testid="view-canvas" onPointerDown={onPointerDown} onContextMenu={(event) => event.preventDefault()} />
+    <section
+      ref={frame}
+      className="relative overflow-hidden rounded-lg border border-[#9da1a2] bg-view"
+      aria-label="View"
+    >
+      <canvas
+        ref={canvas}
+        className="absolute inset-0 size-full touch-none"
+        data-testid="view-canvas"
+        onPointerDown={onPointerDown}
+        onContextMenu={(event) => event.preventDefault()}
+      />
       {failed && (
         <p role="alert" className="absolute inset-0 flex items-center justify-center p-8 text-center">
-          The view cannot be drawn: this browser offers no WebGL 2. Values, keys and renders work all the same. ({failed})
+          The view cannot be drawn: this browser offers no WebGL 2. Values, keys and renders work all the
+          same. ({failed})
         </p>
       )}
-      {painter && area && side !== 'shot' && <Handles camera={painter.camera()} width={area.width} height={area.height} left={area.left} top={area.top} />}
+      {painter && area && side !== 'shot' && (
+        <Handles
+          camera={painter.camera()}
+          width={area.width}
+          height={area.height}
+          left={area.left}
+          top={area.top}
+        />
+      )}
       {painter && area && side === 'shot' && <SafeArea area={area} />}
 
       <Chips className="left-2.5 top-2.5" label="Look from">
@@ -300,17 +359,30 @@ export function View() {
         ))}
       </Chips>
       <Chips className="right-2.5 top-2.5" label="Show">
-        <Chip on={trail} onClick={() => session.store.setState({ trail: !trail })} title="Where the chosen part goes, a dot for each frame">
+        <Chip
+          on={trail}
+          onClick={() => session.store.setState({ trail: !trail })}
+          title="Where the chosen part goes, a dot for each frame"
+        >
           Trail
         </Chip>
-        <Chip on={finder} onClick={() => session.store.setState({ finder: !finder })} title="What the camera takes">
+        <Chip
+          on={finder}
+          onClick={() => session.store.setState({ finder: !finder })}
+          title="What the camera takes"
+        >
           Viewfinder
         </Chip>
       </Chips>
       {side !== 'shot' && (
         <Chips className="bottom-2.5 left-2.5" label="Tool">
           {TOOLS.map(([key, words, title]) => (
-            <Chip key={key} on={tool === key} title={title} onClick={() => session.store.setState({ tool: key })}>
+            <Chip
+              key={key}
+              on={tool === key}
+              title={title}
+              onClick={() => session.store.setState({ tool: key })}
+            >
               {words}
             </Chip>
           ))}
@@ -327,8 +399,16 @@ export function View() {
                 aria-pressed={free}
                 title={`${free ? 'Lock' : 'Free'} ${axis.toUpperCase()} (Ctrl+${axis.toUpperCase()})`}
                 className="h-[26px] w-7 border-r border-line-soft font-semibold last:border-0"
-                style={free ? { background: `var(--color-${axis})`, color: '#fff' } : { color: 'var(--color-ink-3)' }}
-                onClick={() => session.store.setState({ lockedAxes: free ? [...locked, axis] : locked.filter((other) => other !== axis) })}
+                style={
+                  free
+                    ? { background: `var(--color-${axis})`, color: '#fff' }
+                    : { color: 'var(--color-ink-3)' }
+                }
+                onClick={() =>
+                  session.store.setState({
+                    lockedAxes: free ? [...locked, axis] : locked.filter((other) => other !== axis),
+                  })
+                }
               >
                 {axis.toUpperCase()}
               </button>
@@ -337,9 +417,28 @@ export function View() {
         </Chips>
       )}
       {finder && side !== 'shot' && (
-        <div className="pointer-events-none absolute overflow-hidden rounded-[7px] border border-[#14202d] shadow-[0_4px_14px_rgb(0_0_0/0.28)]" style={{ left: box.left - 1, top: box.top - 1, width: box.width + 2, height: box.height + FINDER_BAR + 2 }} data-testid="viewfinder">
-          {shot.setup.camera === null && <p className="absolute inset-x-0 top-0 flex items-center justify-center bg-[#14202d] p-3 text-center text-paper" style={{ height: box.height }}>No camera yet: add one, and what it takes shows here.</p>}
-          <div className="absolute inset-x-0 bottom-0 flex items-center gap-2 bg-[#14202d] px-2 text-xs font-semibold text-paper" style={{ height: FINDER_BAR }}>
+        <div
+          className="pointer-events-none absolute overflow-hidden rounded-[7px] border border-[#14202d] shadow-[0_4px_14px_rgb(0_0_0/0.28)]"
+          style={{
+            left: box.left - 1,
+            top: box.top - 1,
+            width: box.width + 2,
+            height: box.height + FINDER_BAR + 2,
+          }}
+          data-testid="viewfinder"
+        >
+          {shot.setup.camera === null && (
+            <p
+              className="absolute inset-x-0 top-0 flex items-center justify-center bg-[#14202d] p-3 text-center text-paper"
+              style={{ height: box.height }}
+            >
+              No camera yet: add one, and what it takes shows here.
+            </p>
+          )}
+          <div
+            className="absolute inset-x-0 bottom-0 flex items-center gap-2 bg-[#14202d] px-2 text-xs font-semibold text-paper"
+            style={{ height: FINDER_BAR }}
+          >
             Viewfinder
             <span className="num ml-auto opacity-75">
               {shot.setup.width}×{shot.setup.height}
@@ -354,9 +453,24 @@ export function View() {
 /** Lines 5 and 10 per cent inside the picture's edge: action and title safe areas (common practice). */
 function SafeArea({ area }: { area: { left: number; top: number; width: number; height: number } }) {
   return (
-    <svg className="pointer-events-none absolute" style={{ left: area.left, top: area.top }} width={area.width} height={area.height} aria-hidden="true">
+    <svg
+      className="pointer-events-none absolute"
+      style={{ left: area.left, top: area.top }}
+      width={area.width}
+      height={area.height}
+      aria-hidden="true"
+    >
       {[0.05, 0.1].map((share) => (
-        <rect key={share} x={area.width * share} y={area.height * share} width={area.width * (1 - 2 * share)} height={area.height * (1 - 2 * share)} fill="none" stroke="#fff" strokeOpacity="0.28" />
+        <rect
+          key={share}
+          x={area.width * share}
+          y={area.height * share}
+          width={area.width * (1 - 2 * share)}
+          height={area.height * (1 - 2 * share)}
+          fill="none"
+          stroke="#fff"
+          strokeOpacity="0.28"
+        />
       ))}
     </svg>
   );
@@ -364,15 +478,35 @@ function SafeArea({ area }: { area: { left: number; top: number; width: number; 
 
 function Chips({ className, label, children }: { className: string; label: string; children: ReactNode }) {
   return (
-    <div role="group" aria-label={label} className={`absolute flex overflow-hidden rounded-[7px] border border-black/15 bg-raised/95 ${className}`}>
+    <div
+      role="group"
+      aria-label={label}
+      className={`absolute flex overflow-hidden rounded-[7px] border border-black/15 bg-raised/95 ${className}`}
+    >
       {children}
     </div>
   );
 }
 
-function Chip({ on, title, onClick, children }: { on: boolean; title?: string; onClick(): void; children: ReactNode }) {
+function Chip({
+  on,
+  title,
+  onClick,
+  children,
+}: {
+  on: boolean;
+  title?: string;
+  onClick(): void;
+  children: ReactNode;
+}) {
   return (
-    <button type="button" aria-pressed={on} title={title} onClick={onClick} className={`h-[26px] border-r border-line-soft px-2.5 text-[11.5px] font-semibold last:border-0 ${on ? 'bg-teal text-white' : 'hover:bg-field'}`}>
+    <button
+      type="button"
+      aria-pressed={on}
+      title={title}
+      onClick={onClick}
+      className={`h-[26px] border-r border-line-soft px-2.5 text-[11.5px] font-semibold last:border-0 ${on ? 'bg-teal text-white' : 'hover:bg-field'}`}
+    >
       {children}
     </button>
   );

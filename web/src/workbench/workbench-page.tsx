@@ -15,7 +15,14 @@ import { View } from './view';
 /** The workbench for one shot. */
 export function WorkbenchPage() {
   const { id = '' } = useParams();
-  const opened = useQuery({ queryKey: ['shot', id], queryFn: () => api.shot(id), staleTime: Infinity, gcTime: 0, refetchOnWindowFocus: false, refetchOnReconnect: false });
+  const opened = useQuery({
+    queryKey: ['shot', id],
+    queryFn: () => api.shot(id),
+    staleTime: Infinity,
+    gcTime: 0,
+    refetchOnWindowFocus: false,
+    refetchOnReconnect: false,
+  });
   const [session, setSession] = useState<Session | null>(null);
 
   useEffect(() => {
@@ -43,13 +50,26 @@ export function WorkbenchPage() {
     const gone = opened.error instanceof ServerProblem && opened.error.status === 404;
     return (
       <div className="flex h-full">
-        <Failed title={gone ? 'This shot is not there' : 'The shot cannot be opened'} error={opened.error} onRetry={() => void opened.refetch()}>
-          <p className="mb-4"><Link to="/" className="font-semibold text-teal underline">All projects</Link></p>
+        <Failed
+          title={gone ? 'This shot is not there' : 'The shot cannot be opened'}
+          error={opened.error}
+          onRetry={() => void opened.refetch()}
+        >
+          <p className="mb-4">
+            <Link to="/" className="font-semibold text-teal underline">
+              All projects
+            </Link>
+          </p>
         </Failed>
       </div>
     );
   }
-  if (!session) return <div className="flex h-full"><Loading what="the shot" /></div>;
+  if (!session)
+    return (
+      <div className="flex h-full">
+        <Loading what="the shot" />
+      </div>
+    );
   return (
     <SessionProvider value={session}>
       <Hotkeys />
@@ -63,7 +83,10 @@ export function WorkbenchPage() {
               <ValuesPanel />
             </div>
           </Panel>
-          <Separator className="h-1.5 cursor-row-resize rounded hover:bg-teal/40" aria-label="Height of the foot" />
+          <Separator
+            className="h-1.5 cursor-row-resize rounded hover:bg-teal/40"
+            aria-label="Height of the foot"
+          />
           <Panel minSize="120px">
             <Foot />
           </Panel>

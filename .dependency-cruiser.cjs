@@ -1,0 +1,75 @@
+// Imports point one way: core <- draw <- web; core <- server; core, draw <- render. See docs/architecture.md.
+const CORE = [
+  'time',
+  'math',
+  'transform',
+  'document',
+  'curve',
+  'mechanism',
+  'formula',
+  'evaluate',
+  'shape',
+  'edit',
+  'check',
+  'testing',
+];
+const inside = CORE.map((name, i) => ({
+  name: `core-${name}-uses-earlier-only`,
+  severity: 'error',
+  from: { path: `^core/${name}/`, pathNot: '\\.test\\.ts$' },
+  to: { path: `^core/(${CORE.slice(i + 1).join('|') || 'none'})/` },
+})).filter((rule) => !rule.to.path.includes('(none)'));
+
+module.exports = {
+  forbidden: [
+    {
+      name: 'no-circles',
+      severity: 'error',
+      from: { pathNot: '\\.test\\.ts$' },
+      to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } },
+    },
+    {
+      name: 'core-is-pure',
+      severity: 'error',
+      from: { path: '^core/', pathNot: '(\\.test\\.ts$|^core/testing/)' },
+      to: { pathNot: '^(core/|node_modules/zod/)' },
+    },
+    {
+      name: 'draw-uses-core-and-three',
+      severity: 'error',
+      from: { path: '^draw/', pathNot: '\\.test\\.ts$' },
+      to: { pathNot: '^(core/|draw/|node_modules/(three|@types/three)/)' },
+    },
+    {
+      name: 'web-uses-core-and-draw',
+      severity: 'error',
+      from: { path: '^web/' },
+      to: { path: '^(server|render|demo|cli|tools|bench|e2e)/' },
+    },
+    {
+      name: 'server-uses-core-and-demo',
+      severity: 'error',
+      from: { path: '^server/' },
+      to: { path: '^(draw|web|render|cli|tools|bench|e2e)/' },
+    },
+    {
+      name: 'render-uses-core-draw-store',
+      severity: 'error',
+      from: { path: '^render/' },
+      to: { path: '^(web|demo|cli|tools|bench|e2e|server/(?!store/))' },
+    },
+    {
+      name: 'demo-uses-core',
+      severity: 'error',
+      from: { path: '^demo/' },
+      to: { path: '^(draw|web|server|render|cli|tools|bench|e2e)/' },
+    },
+    ...inside,
+  ],
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: 'tsconfig.json' },
+    enhancedResolveOptions: { extensions: ['.ts', '.tsx', '.js', '.mjs', '.json'] },
+  },
+};

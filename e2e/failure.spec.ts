@@ -1,0 +1,78 @@
+import { expect, test } from '@playwright/test';
+import { freePort, startMachine, startServer, type Running } from './processes';
+import { choosePart, demoCopy, field, keptShot, openShot, partNamed, type, url, waitKept } from './workbench';
+
+const database = (): string => process.env.WHIRL_E2E_DATABASE!;
+
+test('a server killed between two edits loses nothing that was kept, and takes what waits when it is back', async ({
+  page,
+}) => {
+  const port = await freePort();
+  let server: Running = await startServer(database(), port);
+  try {
+    const id = await demoCopy(server.url);
+    await openShot(page, id, server.url);
+    await choosePart(page, 'Bollard 4');
+    await type(page, 'Bollard 4 location X', '1.25');
+    await waitKept(page);
+    await server.kill();
+    await type(page, 'Bollard 4 location Z', '-2.5');
+    await expect(page.getByTestId('kept')).toContainText('held here');
+    server = await startServer(database(), port);
+    await waitKept(page);
+    expect(partNamed((await keptShot(id, server.url)).document, 'Bollard 4').part.values).toMatchObject({
+      'location.x': 1.25,
+      'location.z': -2.5,
+    });
+
+    // The same with the tab closed while the server is away: the edit waits in the browser's own store.
+    await server.kill();
+    await type(page, 'Bollard 4 location Y', '0.75');
+    await expect(page.getByTestId('kept')).toContainText('held here');
+    await page.goto('about:blank');
+    server = await startServer(database(), port);
+    await openShot(page, id, server.url);
+    await choosePart(page, 'Bollard 4');
+    await expect(field(page, 'Bollard 4 location Y')).toHaveValue('0.75');
+    await waitKept(page);
+    expect(partNamed((await keptShot(id, server.url)).document, 'Bollard 4').part.values['location.y']).toBe(
+      0.75,
+    );
+  } finally {
+    await server.kill();
+  }
+});
+
+test('two tabs: changes of different places both stay', async ({ page, context }) => {
+  const id = await demoCopy();
+  const other = await context.newPage();
+  await openShot(page, id);
+  await openShot(other, id);
+  await choosePart(page, 'Bollard 1');
+  await type(page, 'Bollard 1 location X', '3');
+  await waitKept(page);
+  await choosePart(other, 'Bollard 2');
+  await type(other, 'Bollard 2 location X', '4');
+  await expect(other.getByText('made elsewhere came in')).toBeVisible();
+  await waitKept(other);
+  const { document } = await keptShot(id);
+  expect(partNamed(document, 'Bollard 1').part.values['location.x']).toBe(3);
+  expect(partNamed(document, 'Bollard 2').part.values['location.x']).toBe(4);
+});
+
+test('a render machine killed in the middle: the film is complete', async () => {
+  const id = await demoCopy();
+  const machine = await startMachine(database());
+  const started = await fetch(url(`/api/shots/${id}/renders`), {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({ first: 1, last: 60, width: 640, height: 360, format: 'mp4', alpha: false }),
+  });
+  const { id: job } = (await started.json()) as { id: string };
+  const read = async (): Promise<{ status: string; drawn: number }> =>
+    (await (await fetch(url(`/api/renders/${job}`))).json()) as { status: string; drawn: number };
+  await expect.poll(async () => (await read()).drawn, { timeout: 60_000 }).toBeGreaterThan(5);
+  await machine.kill();
+  await expect.poll(async () => (await read()).status, { timeout: 110_000 }).toBe('done');
+  expect((await read()).drawn).toBe(60);
+});

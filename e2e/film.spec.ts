@@ -1,0 +1,200 @@
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { expect, test, type Page } from '@playwright/test';
+import { unzipSync } from 'fflate';
+import { PNG } from 'pngjs';
+import { demoCopy, goToFrame, openShot, url } from './workbench';
+
+const folder = mkdtempSync(join(tmpdir(), 'whirl-e2e-'));
+
+async function render(
+  page: Page,
+  options: { first: number; last: number; format: string; alpha?: boolean },
+): Promise<{ id: string; film: Buffer; path: string }> {
+  await page.getByRole('button', { name: 'Render...' }).click();
+  const sheet = page.getByRole('dialog');
+  await sheet.getByLabel('First frame').fill(String(options.first));
+  await sheet.getByLabel('Last frame').fill(String(options.last));
+  await sheet.getByLabel('Width').fill('320');
+  await sheet.getByLabel('Height').fill('180');
+  await sheet.getByText(options.format, { exact: true }).click();
+  if (options.alpha) await sheet.getByLabel('Transparent background').check();
+  await sheet.getByRole('button', { name: 'Render', exact: true }).click();
+  const progress = sheet.getByTestId('render-progress');
+  await expect(progress.getByRole('img')).toBeVisible({ timeout: 60_000 });
+  await expect(progress).toHaveAttribute('data-status', 'done', { timeout: 100_000 });
+  const href = await progress.getByRole('link', { name: /Download/ }).getAttribute('href');
+  const film = Buffer.from(await (await fetch(url(href!))).arrayBuffer());
+  const path = join(
+    folder,
+    `${options.format}.${options.format === 'MP4' ? 'mp4' : options.format === 'WebM' ? 'webm' : 'zip'}`,
+  );
+  writeFileSync(path, film);
+  return { id: href!.split('/')[3]!, film, path };
+}
+
+interface Stream {
+  readonly nb_read_frames: string;
+  readonly avg_frame_rate: string;
+  readonly width: number;
+  readonly height: number;
+  readonly codec_name: string;
+  readonly duration?: string;
+  readonly color_space?: string;
+  readonly tags?: Record<string, string>;
+}
+
+function probe(path: string): { stream: Stream; duration: number } {
+  const text = execFileSync(
+    'ffprobe',
+    ['-v', 'error', '-count_frames', '-show_streams', '-show_format', '-of', 'json', path],
+    { encoding: 'utf8' },
+  );
+  const found = JSON.parse(text) as { streams: Stream[]; format: { duration: string } };
+  return { stream: found.streams[0]!, duration: Number(found.format.duration) };
+}
+
+function frameOf(path: string, index: number, decoder: string[] = []): PNG {
+  return PNG.sync.read(
+    execFileSync(
+      'ffmpeg',
+      [
+        '-v',
+        'error',
+        ...decoder,
+        '-i',
+        path,
+        '-vf',
+        `select=eq(n\\,${index})`,
+        '-frames:v',
+        '1',
+        '-pix_fmt',
+        'rgba',
+        '-f',
+        'image2pipe',
+        '-c:v',
+        'png',
+        '-',
+      ],
+      { maxBuffer: 1 << 26 },
+    ),
+  );
+}
+
+/** Peak signal-to-noise ratio over red, green and blue, in decibels; 40 is hardly to be told apart. */
+function likeness(a: PNG, b: PNG): number {
+  expect([a.width, a.height]).toEqual([b.width, b.height]);
+  let sum = 0;
+  for (let i = 0; i < a.data.length; i++) if (i % 4 !== 3) sum += (a.data[i]! - b.data[i]!) ** 2;
+  return 10 * Math.log10(255 ** 2 / Math.max(1e-9, sum / ((a.data.length * 3) / 4)));
+}
+
+test('24 frames to MP4: count, rate, length and size; a frame is the picture of the view', async ({
+  page,
+}) => {
+  await openShot(page, await demoCopy());
+  const { path, id } = await render(page, { first: 31, last: 54, format: 'MP4' });
+  const { stream, duration } = probe(path);
+  expect(stream).toMatchObject({
+    nb_read_frames: '24',
+    avg_frame_rate: '24/1',
+    width: 320,
+    height: 180,
+    codec_name: 'h264',
+    color_space: 'bt709',
+  });
+  expect(duration).toBe(1);
+  await expect(page.locator('video')).toBeVisible();
+  await expect
+    .poll(() => page.locator('video').evaluate((video: HTMLVideoElement) => video.readyState))
+    .toBeGreaterThan(1);
+
+  // The view through the camera at frame 40, cut to the picture and reduced to the film's size.
+  await page.getByRole('dialog').getByRole('button', { name: 'Close' }).click();
+  await page.getByRole('button', { name: 'Shot', exact: true }).click();
+  await goToFrame(page, 40);
+  await page.waitForTimeout(1500);
+  const shown = await page.getByTestId('view-canvas').evaluate((canvas: HTMLCanvasElement) => {
+    const scale = canvas.width / canvas.clientWidth;
+    const width = Math.min(canvas.clientWidth, (canvas.clientHeight * 16) / 9);
+    const height = (width * 9) / 16;
+    const small = new OffscreenCanvas(320, 180);
+    const g = small.getContext('2d')!;
+    g.imageSmoothingQuality = 'high';
+    g.drawImage(
+      canvas,
+      ((canvas.clientWidth - width) / 2) * scale,
+      ((canvas.clientHeight - height) / 2) * scale,
+      width * scale,
+      height * scale,
+      0,
+      0,
+      320,
+      180,
+    );
+    return small
+      .convertToBlob({ type: 'image/png' })
+      .then(async (blob) => [...new Uint8Array(await blob.arrayBuffer())]);
+  });
+  const view = PNG.sync.read(Buffer.from(shown));
+  const stored = PNG.sync.read(
+    Buffer.from(await (await fetch(url(`/api/renders/${id}/frames/40`))).arrayBuffer()),
+  );
+  const film = frameOf(path, 9);
+  expect(likeness(film, stored)).toBeGreaterThan(32);
+  expect(likeness(film, view)).toBeGreaterThan(24);
+  // Another moment is another picture: the measure can tell.
+  expect(likeness(frameOf(path, 23), view)).toBeLessThan(likeness(film, view) - 1);
+});
+
+test('24 frames to WebM with transparency', async ({ page }) => {
+  await openShot(page, await demoCopy());
+  const { path } = await render(page, { first: 1, last: 24, format: 'WebM', alpha: true });
+  const { stream, duration } = probe(path);
+  expect(stream).toMatchObject({
+    nb_read_frames: '24',
+    avg_frame_rate: '24/1',
+    width: 320,
+    height: 180,
+    codec_name: 'vp9',
+  });
+  expect(stream.tags?.alpha_mode ?? stream.tags?.ALPHA_MODE).toBe('1');
+  expect(duration).toBeCloseTo(1, 2);
+  const picture = frameOf(path, 12, ['-c:v', 'libvpx-vp9']);
+  const alphaAt = (x: number, y: number): number => picture.data[(y * 320 + x) * 4 + 3]!;
+  expect(alphaAt(10, 5)).toBeLessThan(8);
+  expect(alphaAt(150, 120)).toBeGreaterThan(247);
+});
+
+test('numbered PNG frames in a zip', async ({ page }) => {
+  await openShot(page, await demoCopy());
+  const { film } = await render(page, { first: 5, last: 8, format: 'PNG frames', alpha: true });
+  const files = unzipSync(film);
+  expect(Object.keys(files)).toEqual(
+    [5, 6, 7, 8].map((n) => `Full ride (copy)_000${n}.png`.replace(/[()]/g, '_')),
+  );
+  const picture = PNG.sync.read(Buffer.from(Object.values(files)[0]!));
+  expect([picture.width, picture.height, picture.data[3]]).toEqual([320, 180, 0]);
+});
+
+test('the sheet refuses bad ranges and sizes; a running render is cancelled', async ({ page }) => {
+  await openShot(page, await demoCopy());
+  await page.getByRole('button', { name: 'Render...' }).click();
+  const sheet = page.getByRole('dialog');
+  await sheet.getByLabel('Last frame').fill('0');
+  await expect(sheet.getByRole('alert')).toContainText('before the first');
+  await expect(sheet.getByRole('button', { name: 'Render', exact: true })).toBeDisabled();
+  await sheet.getByLabel('Last frame').fill('96');
+  await sheet.getByLabel('Width').fill('333');
+  await expect(sheet.getByRole('alert')).toContainText('even');
+  await sheet.getByLabel('Width').fill('1280');
+  await sheet.getByRole('button', { name: 'Render', exact: true }).click();
+  const progress = sheet.getByTestId('render-progress');
+  await expect(progress.getByRole('img')).toBeVisible({ timeout: 60_000 });
+  await progress.getByRole('button', { name: 'Cancel' }).click();
+  await expect(progress).toHaveAttribute('data-status', 'cancelled');
+  await page.goto(url('/renders'));
+  await expect(page.getByRole('region', { name: 'List of renders' })).toContainText('cancelled');
+});

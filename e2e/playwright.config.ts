@@ -1,0 +1,32 @@
+import { defineConfig } from '@playwright/test';
+
+const base = process.env.WHIRL_TEST_BASE ?? '.whirl-test';
+
+export default defineConfig({
+  testDir: '.',
+  outputDir: `../test-results`,
+  globalSetup: './global-setup.ts',
+  workers: 1,
+  timeout: 120_000,
+  expect: { timeout: 15_000 },
+  reporter: [['line'], ['json', { outputFile: `${base}/e2e.json` }]],
+  use: {
+    browserName: 'chromium',
+    viewport: { width: 1280, height: 800 },
+    trace: 'off',
+    launchOptions: {
+      executablePath: process.env.WHIRL_CHROMIUM ?? '/usr/bin/chromium',
+      chromiumSandbox: process.getuid?.() !== 0,
+      args: [
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+        '--use-angle=gl-egl',
+        '--ignore-gpu-blocklist',
+        '--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1 , EXCLUDE localhost',
+      ],
+    },
+  },
+});

@@ -1,0 +1,56 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { createServer, type AddressInfo } from 'node:net';
+import { fileURLToPath } from 'node:url';
+
+const dist = fileURLToPath(new URL('../dist/', import.meta.url));
+
+export interface Running {
+  readonly url: string;
+  readonly process: ChildProcess;
+  /** kill -9, as when the power fails. */
+  kill(): Promise<void>;
+}
+
+export async function freePort(): Promise<number> {
+  const probe = createServer();
+  await new Promise<void>((resolve) => probe.listen(0, '127.0.0.1', resolve));
+  const { port } = probe.address() as AddressInfo;
+  await new Promise((resolve) => probe.close(resolve));
+  return port;
+}
+
+function launch(file: string, env: Record<string, string>, url: string): Promise<Running> {
+  return new Promise((resolve, reject) => {
+    const child = spawn(process.execPath, [`${dist}${file}`], {
+      env: { ...process.env, NODE_ENV: 'production', ...env },
+      stdio: ['ignore', 'pipe', 'pipe'],
+      detached: true,
+    });
+    let said = '';
+    child.stderr.on('data', (text: Buffer) => (said += text.toString()));
+    child.stdout.once('data', () =>
+      resolve({
+        url,
+        process: child,
+        kill: () =>
+          new Promise((done) => {
+            if (child.exitCode !== null || child.signalCode !== null) return done();
+            child.once('exit', () => done());
+            // The whole group: a render machine's browser dies with it.
+            process.kill(-child.pid!, 'SIGKILL');
+          }),
+      }),
+    );
+    child.once('exit', (code) => reject(new Error(`${file} ended with ${code}: ${said.slice(-500)}`)));
+  });
+}
+
+/** A Whirl server on a database, at a port of its own (or a given one). */
+export async function startServer(database: string, port?: number): Promise<Running> {
+  const at = port ?? (await freePort());
+  return launch('server.mjs', { DATABASE_URL: database, WHIRL_PORT: String(at) }, `http://127.0.0.1:${at}`);
+}
+
+export function startMachine(database: string): Promise<Running> {
+  return launch('render-machine.mjs', { DATABASE_URL: database }, '');
+}

@@ -1,0 +1,333 @@
+import { expect, test } from '@playwright/test';
+import { compile, Evaluator } from '../core/evaluate';
+import {
+  choosePart,
+  demoCopy,
+  dragMouse,
+  field,
+  goToFrame,
+  keptShot,
+  lanePoint,
+  openShot,
+  partNamed,
+  type,
+  waitKept,
+} from './workbench';
+
+let id: string;
+test.beforeEach(async ({ page }) => {
+  id = await demoCopy();
+  await openShot(page, id);
+});
+
+test('plays at the true rate and scrubs', async ({ page }) => {
+  await page.getByRole('button', { name: 'Play' }).click();
+  const start = Date.now();
+  await page.waitForTimeout(2000);
+  const gone = ((Date.now() - start) / 1000) * 24;
+  await page.getByRole('button', { name: 'Stop' }).click();
+  const frame = Number(await page.getByLabel('Current frame').inputValue());
+  // Pictures may be dropped, time may not: within half a second of the clock.
+  expect(Math.abs(((frame - 1 - gone) % 96) + (frame - 1 - gone < -48 ? 96 : 0))).toBeLessThan(14);
+
+  const [a, b] = [await lanePoint(page, 'Pinion', 10), await lanePoint(page, 'Pinion', 60)];
+  const ruler = (await page.getByTestId('lanes-canvas').boundingBox())!.y + 10;
+  await dragMouse(page, { x: a.x, y: ruler }, { x: b.x, y: ruler });
+  await expect(page.getByLabel('Current frame')).toHaveValue('60');
+  await expect(page.getByTestId('timecode')).toHaveText('00:00:02:11');
+});
+
+test('moves a part by its handle with auto-key, in one undo step', async ({ page }) => {
+  await choosePart(page, 'Bollard 1');
+  await page.keyboard.press('Escape');
+  await choosePart(page, 'Bollard 1');
+  await page.getByRole('button', { name: 'Move', exact: true }).click();
+  await page.getByRole('switch', { name: 'Auto-key' }).click();
+  await page.keyboard.press('b');
+  await goToFrame(page, 20);
+  const before = await keptShot(id);
+  const arrow = page.locator('[data-handle="move-y"]');
+  const box = (await arrow.boundingBox())!;
+  const grip = { x: box.x + box.width / 2, y: box.y + 6 };
+  await page.mouse.move(grip.x, grip.y);
+  await page.mouse.down();
+  await page.mouse.move(grip.x, grip.y - 60, { steps: 8 });
+  await expect(page.getByTestId('drag-readout')).toContainText('Y ');
+  await page.mouse.up();
+  await waitKept(page);
+  const after = await keptShot(id);
+  const { part } = partNamed(after.document, 'Bollard 1');
+  const keys = Object.values(part.tracks['location.y']!.keys);
+  expect(keys).toHaveLength(1);
+  expect(keys[0]!.frame).toBe(20);
+  expect(keys[0]!.value as number).toBeGreaterThan(0.3);
+  expect(Object.keys(part.tracks)).toEqual(['location.y']);
+  await page.keyboard.press('Control+z');
+  await waitKept(page);
+  expect((await keptShot(id)).document).toEqual(before.document);
+});
+
+test('turns a part by its ring beyond a whole turn', async ({ page }) => {
+  await choosePart(page, 'Bollard 1');
+  await page.getByRole('button', { name: 'Top', exact: true }).click();
+  await page.getByRole('button', { name: 'Turn', exact: true }).click();
+  await page.keyboard.press('b');
+  const ring = (await page.locator('[data-handle="turn-y"] path').first().boundingBox())!;
+  const [cx, cy, r] = [ring.x + ring.width / 2, ring.y + ring.height / 2, ring.width / 2 - 7];
+  await page.mouse.move(cx + r, cy);
+  await page.mouse.down();
+  for (let angle = 0; angle <= 450; angle += 15)
+    await page.mouse.move(
+      cx + r * Math.cos((angle * Math.PI) / 180),
+      cy - r * Math.sin((angle * Math.PI) / 180),
+    );
+  await expect(page.getByTestId('drag-readout')).toContainText('1 turn');
+  await page.mouse.up();
+  await waitKept(page);
+  const value = partNamed((await keptShot(id)).document, 'Bollard 1').part.values['rotation.y'] as number;
+  expect(Math.abs(value)).toBeGreaterThan(435);
+  expect(Math.abs(value)).toBeLessThan(465);
+});
+
+test('a handle dragged and left with Escape changes nothing', async ({ page }) => {
+  await choosePart(page, 'Bollard 2');
+  await page.getByRole('button', { name: 'Move', exact: true }).click();
+  const before = await keptShot(id);
+  const box = (await page.locator('[data-handle="move-y"]').boundingBox())!;
+  await page.mouse.move(box.x + box.width / 2, box.y + 6);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 2, box.y - 60, { steps: 4 });
+  await page.keyboard.press('Escape');
+  await page.mouse.up();
+  await page.waitForTimeout(500);
+  expect(await keptShot(id)).toEqual(before);
+});
+
+test('takes arithmetic, units and a formula in a field; refuses what is none', async ({ page }) => {
+  await choosePart(page, 'Bollard 1');
+  await type(page, 'Bollard 1 rotation Y', '-5*360');
+  await expect(field(page, 'Bollard 1 rotation Y')).toHaveValue('-1800');
+  await type(page, 'Bollard 1 location X', '1.5m + 25cm');
+  await field(page, 'Bollard 1 location X').fill('two');
+  await field(page, 'Bollard 1 location X').press('Enter');
+  await expect(page.getByRole('alert')).toContainText('two');
+  await field(page, 'Bollard 1 location X').press('Escape');
+  await type(page, 'Bollard 1 location Z', '= Pinion.rotation.z * 1m / 360deg');
+  await waitKept(page);
+  const { part } = partNamed((await keptShot(id)).document, 'Bollard 1');
+  expect(part.values).toMatchObject({ 'rotation.y': -1800, 'location.x': 1.75 });
+  expect(part.links['location.z']).toMatchObject({ formula: 'Pinion.rotation.z * 1m / 360deg' });
+});
+
+test('a formula with a mistake says why, falls back to own, and is mended by its fix', async ({ page }) => {
+  await choosePart(page, 'Crown wheel');
+  await page.getByRole('option', { name: /^Crown wheel · rotation Z/ }).click();
+  await goToFrame(page, 50);
+  const bar = page.getByLabel('Formula');
+  await bar.click();
+  await bar.fill('= mesh(Pinon.rotation.z, 16, 56)');
+  await expect(page.getByRole('alert')).toContainText('Nothing here is called "Pinon"');
+  await bar.press('Enter');
+  await expect(page.getByRole('option', { name: /^Crown wheel · rotation Z/ })).toHaveAttribute(
+    'title',
+    /out of force/,
+  );
+  await expect(page.getByTestId('formula-result')).toContainText('own');
+  // Everything else goes on: the deck follows the wheel, which now keeps its own value, 0.
+  await choosePart(page, 'Deck');
+  await expect(field(page, 'Deck rotation Y')).toHaveValue('0°');
+  await page.getByRole('option', { name: /^Crown wheel · rotation Z/ }).click();
+  await bar.click();
+  await page.getByRole('alert').getByRole('button', { name: 'Pinion', exact: true }).click();
+  await expect(page.getByRole('alert')).toBeHidden();
+  await bar.press('Enter');
+  await waitKept(page);
+  const { document } = await keptShot(id);
+  const evaluator = new Evaluator(compile(document));
+  evaluator.evaluate(50);
+  const wheel = partNamed(document, 'Crown wheel').id;
+  const pinion = partNamed(document, 'Pinion').id;
+  expect(evaluator.number(`${wheel}/rotation.z`)).toBeCloseTo(
+    (-evaluator.number(`${pinion}/rotation.z`) * 16) / 56,
+    9,
+  );
+});
+
+test('a reference is picked by clicking a row, and follows a renamed part', async ({ page }) => {
+  await choosePart(page, 'Bollard 3');
+  await page.locator('[data-row="Scale"]').getByLabel('Bollard 3 scale Y').click();
+  await page.keyboard.press('Escape');
+  const bar = page.getByLabel('Formula');
+  await bar.click();
+  await bar.fill('= 1 + ');
+  await page.locator('[data-row="Opacity"]').getByRole('button', { name: 'Opacity' }).click();
+  await expect(bar).toHaveValue('= 1 + "Bollard 3".opacity');
+  await bar.press('Enter');
+  await page.getByRole('tree').focus();
+  await page.keyboard.press('F2');
+  await page.getByLabel('New name').fill('Mooring');
+  await page.keyboard.press('Enter');
+  await expect(bar).toHaveValue('= 1 + Mooring.opacity');
+});
+
+test('drags a peg; undo goes all the way back; reload shows the same', async ({ page }) => {
+  const start = await keptShot(id);
+  const [from, to] = [
+    await lanePoint(page, 'Pinion · rotation Z', 25),
+    await lanePoint(page, 'Pinion · rotation Z', 40),
+  ];
+  await dragMouse(page, from, to);
+  await waitKept(page);
+  const frames = (shot: typeof start): number[] =>
+    Object.values(partNamed(shot.document, 'Pinion').part.tracks['rotation.z']!.keys)
+      .map((key) => key.frame)
+      .sort((a, b) => a - b);
+  expect(frames(await keptShot(id))).toEqual([1, 40, 73, 96]);
+  await page.keyboard.press('Delete');
+  await choosePart(page, 'Canopy');
+  await page
+    .getByRole('treeitem')
+    .filter({ has: page.getByText('Canopy', { exact: true }) })
+    .getByRole('button', { name: 'Hide Canopy' })
+    .click();
+  await page
+    .getByRole('treeitem')
+    .filter({ has: page.getByText('Canopy', { exact: true }) })
+    .click({ button: 'right' });
+  await page.getByRole('menuitem', { name: 'Linked copy' }).click();
+  await waitKept(page);
+  const changed = await keptShot(id);
+  expect(frames(changed)).toEqual([1, 73, 96]);
+  expect(Object.keys(changed.document.parts).length).toBeGreaterThan(
+    Object.keys(start.document.parts).length + 40,
+  );
+  await page.reload();
+  await waitKept(page);
+  expect((await keptShot(id)).document).toEqual(changed.document);
+  await expect(page.getByText('Canopy 2', { exact: true })).toBeVisible();
+});
+
+test('undo of everything, step by step', async ({ page }) => {
+  const start = await keptShot(id);
+  await choosePart(page, 'Sun');
+  await type(page, 'Sun strength', '*2');
+  await page.getByRole('button', { name: 'Add' }).click();
+  await page.getByRole('button', { name: 'Torus' }).click();
+  await dragMouse(
+    page,
+    await lanePoint(page, 'Pinion · rotation Z', 73),
+    await lanePoint(page, 'Pinion · rotation Z', 80),
+  );
+  await page.mouse.click(
+    (await lanePoint(page, 'Pinion · rotation Z', 50)).x,
+    (await lanePoint(page, 'Pinion · rotation Z', 50)).y,
+    { button: 'right' },
+  );
+  await page.getByRole('menuitem', { name: 'Straight' }).click();
+  await waitKept(page);
+  expect((await keptShot(id)).document).not.toEqual(start.document);
+  const changed = (await keptShot(id)).document;
+  for (let i = 0; i < 4; i++) await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByRole('button', { name: 'Undo' })).toBeDisabled();
+  await waitKept(page);
+  expect((await keptShot(id)).document).toEqual(start.document);
+  for (let i = 0; i < 4; i++) await page.getByRole('button', { name: 'Redo' }).click();
+  await waitKept(page);
+  expect((await keptShot(id)).document).toEqual(changed);
+});
+
+test('a keyed value changed without auto-key is marked, dropped by scrubbing, and can be brought back and kept', async ({
+  page,
+}) => {
+  await choosePart(page, 'Pinion');
+  await goToFrame(page, 30);
+  const before = await keptShot(id);
+  await type(page, 'Pinion rotation Z', '+=30');
+  await expect(page.getByText('1 changed, not keyed')).toBeVisible();
+  expect(await keptShot(id)).toEqual(before);
+  await goToFrame(page, 31);
+  await expect(page.getByText('1 changed, not keyed')).toBeHidden();
+  await page.getByRole('button', { name: 'Bring back' }).click();
+  await expect(page.getByLabel('Current frame')).toHaveValue('30');
+  await page.keyboard.press('k');
+  await waitKept(page);
+  const keys = Object.values(
+    partNamed((await keptShot(id)).document, 'Pinion').part.tracks['rotation.z']!.keys,
+  );
+  expect(keys.some((key) => key.frame === 30)).toBe(true);
+});
+
+test('picks what is clicked in the view, and what lies behind it at the second click', async ({ page }) => {
+  const canvas = (await page.getByTestId('view-canvas').boundingBox())!;
+  const at = { x: canvas.x + canvas.width * 0.5, y: canvas.y + canvas.height * 0.3 };
+  await page.mouse.click(at.x, at.y);
+  const chosen = page.getByRole('region', { name: 'Values' }).getByRole('heading', { level: 2 });
+  await expect(chosen).toContainText('Stripe');
+  const first = await chosen.textContent();
+  await page.mouse.click(at.x, at.y);
+  await expect(chosen).not.toHaveText(first!);
+});
+
+test('hangs a part elsewhere by dragging it in the tree; it stays where it is', async ({ page }) => {
+  await page.getByLabel('Find a part').fill('o');
+  const knob = page.getByRole('treeitem').filter({ has: page.getByText('Crank knob', { exact: true }) });
+  await knob.dragTo(
+    page.getByRole('treeitem').filter({ has: page.getByText('Quay floor', { exact: true }) }),
+  );
+  await waitKept(page);
+  const { document } = await keptShot(id);
+  const world = (shot: typeof document): Float64Array => {
+    const evaluator = new Evaluator(compile(shot));
+    evaluator.evaluate(1);
+    return evaluator.worldOf(partNamed(shot, 'Crank knob').id)!;
+  };
+  const original = await keptShot(await demoCopy());
+  expect(partNamed(document, 'Crank knob').part.parent).toBe(partNamed(document, 'Quay floor').id);
+  world(document).forEach((value, i) => expect(value).toBeCloseTo(world(original.document)[i]!, 9));
+});
+
+test('names that are taken, empty or too long are refused with the reason', async ({ page }) => {
+  await choosePart(page, 'Sun');
+  const before = await keptShot(id);
+  for (const [name, words] of [
+    ['Deck', 'already the name'],
+    ['x'.repeat(90), '80 characters'],
+    ['a "b"', 'quotation marks'],
+  ] as const) {
+    await page.getByRole('tree').focus();
+    await page.keyboard.press('F2');
+    await page.getByLabel('New name').fill(name);
+    await page.keyboard.press('Enter');
+    await expect(page.getByText(words).first()).toBeVisible();
+  }
+  expect(await keptShot(id)).toEqual(before);
+});
+
+test('the range is set in the foot, bad ranges are refused', async ({ page }) => {
+  await page.getByTitle('First and last frame, frames per second').click();
+  await page.getByLabel('Last frame', { exact: true }).and(page.locator('input')).fill('-5');
+  await expect(page.getByRole('alert')).toContainText('before the first');
+  await page.getByLabel('Last frame', { exact: true }).and(page.locator('input')).fill('48');
+  await page.getByLabel('Frames a second').selectOption('12');
+  await page.getByLabel('seconds').check();
+  await page.getByRole('button', { name: 'Set', exact: true }).click();
+  await waitKept(page);
+  const { document } = await keptShot(id);
+  expect(document.setup).toMatchObject({ first: 1, last: 48, rate: { num: 12, den: 1 } });
+  expect(
+    Object.values(partNamed(document, 'Pinion').part.tracks['rotation.z']!.keys).map((key) => key.frame),
+  ).toContain(13);
+});
+
+test('"?" lists the keys, and the keys work', async ({ page }) => {
+  await page.keyboard.press('Shift+Slash');
+  await expect(page.getByRole('dialog')).toContainText('Play or stop');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('Shift+ArrowRight');
+  await expect(page.getByLabel('Current frame')).toHaveValue('12');
+  await page.keyboard.press('BracketRight');
+  await expect(page.getByLabel('Current frame')).toHaveValue('25');
+  await page.keyboard.press('End');
+  await expect(page.getByLabel('Current frame')).toHaveValue('96');
+});

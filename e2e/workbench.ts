@@ -1,0 +1,94 @@
+import { expect, type Locator, type Page } from '@playwright/test';
+import type { Shot } from '../core/document';
+
+export const url = (path = ''): string => `${process.env.WHIRL_E2E_URL}${path}`;
+
+interface Project {
+  readonly id: string;
+  readonly name: string;
+  readonly shots: readonly { id: string; name: string }[];
+}
+
+export async function projects(server = url()): Promise<Project[]> {
+  return (await (await fetch(`${server}/api/projects`)).json()) as Project[];
+}
+
+/** A copy of the demo shot of its own for a test. @returns its id */
+export async function demoCopy(server = url()): Promise<string> {
+  const shot = (await projects(server))
+    .flatMap((project) => project.shots)
+    .find((entry) => entry.name === 'Full ride')!;
+  const answer = await fetch(`${server}/api/shots/${shot.id}/duplicate`, { method: 'POST' });
+  return ((await answer.json()) as { id: string }).id;
+}
+
+export async function openShot(page: Page, id: string, server = url()): Promise<void> {
+  await page.goto(`${server}/shots/${id}`);
+  await expect(page.getByTestId('kept')).toHaveText('Kept');
+}
+
+/** The document as the database has it. */
+export async function keptShot(id: string, server = url()): Promise<{ revision: number; document: Shot }> {
+  return (await (await fetch(`${server}/api/shots/${id}`)).json()) as { revision: number; document: Shot };
+}
+
+export function partNamed(shot: Shot, name: string): { id: string; part: Shot['parts'][string] } {
+  const [id, part] = Object.entries(shot.parts).find(([, entry]) => entry.name === name)!;
+  return { id, part };
+}
+
+export async function waitKept(page: Page): Promise<void> {
+  await expect(page.getByTestId('kept')).toHaveText('Kept');
+}
+
+export async function goToFrame(page: Page, frame: number | string): Promise<void> {
+  const field = page.getByLabel('Current frame');
+  await field.fill(String(frame));
+  await field.press('Enter');
+}
+
+export async function choosePart(page: Page, name: string): Promise<void> {
+  await page.getByLabel('Find a part').fill(name);
+  await page
+    .getByRole('treeitem')
+    .filter({ has: page.getByText(name, { exact: true }) })
+    .first()
+    .click();
+  await page.getByLabel('Find a part').fill('');
+}
+
+export const field = (page: Page, label: string): Locator => page.getByLabel(label, { exact: true });
+
+/** Types into a field and keeps it. */
+export async function type(page: Page, label: string, text: string): Promise<void> {
+  await field(page, label).click();
+  await field(page, label).fill(text);
+  await field(page, label).press('Enter');
+}
+
+/** Place on the screen of a frame on a lane. */
+export async function lanePoint(
+  page: Page,
+  lane: string,
+  frame: number,
+  first = 1,
+): Promise<{ x: number; y: number }> {
+  const group = page.getByRole('group', { name: 'Lanes' });
+  const box = (await group.boundingBox())!;
+  const firstX = Number(await group.getAttribute('data-first-x'));
+  const perFrame = Number(await group.getAttribute('data-per-frame'));
+  const row = (await page.getByRole('option', { name: new RegExp(`^${lane}`) }).boundingBox())!;
+  return { x: box.x + firstX + (frame - first) * perFrame, y: row.y + row.height / 2 };
+}
+
+export async function dragMouse(
+  page: Page,
+  from: { x: number; y: number },
+  to: { x: number; y: number },
+  steps = 12,
+): Promise<void> {
+  await page.mouse.move(from.x, from.y);
+  await page.mouse.down();
+  await page.mouse.move(to.x, to.y, { steps });
+  await page.mouse.up();
+}

@@ -1,0 +1,303 @@
+import { randomUUID } from 'node:crypto';
+import { request } from 'node:http';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { Shot } from '../core/document';
+import { addPart, apply, invert, keyChannels, renamePart, setValues, type Change } from '../core/edit';
+import { fullRide } from '../demo/full-ride';
+import type { ProjectCard } from './store/projects';
+import {
+  assembleWhenComplete,
+  keepFilm,
+  keepFrame,
+  missingFrames,
+  reportMachine,
+  setStatus,
+  type RenderJob,
+} from './store/renders';
+import { MIGRATIONS, startTestServer, type TestServer } from './testing';
+import { migrate } from './store/database';
+
+let server: TestServer;
+let project: string;
+beforeAll(async () => {
+  server = await startTestServer();
+  project = (await server.call<{ id: string }>('POST', '/projects', { name: 'Test fair' })).body.id;
+});
+afterAll(() => server.stop());
+
+interface Opened {
+  readonly revision: number;
+  readonly document: Shot;
+}
+
+const newShot = async (document?: Shot): Promise<string> =>
+  (await server.call<{ id: string }>('POST', `/projects/${project}/shots`, { name: 'Shot', document })).body
+    .id;
+const open = async (id: string): Promise<Opened> => (await server.call<Opened>('GET', `/shots/${id}`)).body;
+const send = (id: string, base: number, changes: readonly Change[], ids = changes.map(() => randomUUID())) =>
+  server.call<{ revision: number; code: string; missed: { label: string }[]; detail: string }>(
+    'POST',
+    `/shots/${id}/changes`,
+    {
+      base,
+      changes: changes.map((change, i) => ({ id: ids[i], ...change })),
+    },
+  );
+
+describe('projects and shots', () => {
+  it('are made, renamed, duplicated, deleted and brought back', async () => {
+    const { id } = (await server.call<{ id: string }>('POST', '/projects', { name: ' Pier ' })).body;
+    const find = async (wanted: string): Promise<ProjectCard | undefined> =>
+      (await server.call<ProjectCard[]>('GET', '/projects')).body.find((card) => card.id === wanted);
+    expect((await find(id))?.name).toBe('Pier');
+    await server.call('POST', `/projects/${id}/shots`, { name: 'One' });
+    await server.call('PATCH', `/projects/${id}`, { name: 'Long pier' });
+    const copy = (await server.call<{ id: string }>('POST', `/projects/${id}/duplicate`)).body.id;
+    expect(await find(copy)).toMatchObject({
+      name: 'Long pier (copy)',
+      shots: [{ name: 'One', first: 1, last: 96 }],
+    });
+    expect((await server.call('DELETE', `/projects/${id}`)).status).toBe(204);
+    expect(await find(id)).toBeUndefined();
+    expect((await server.call('POST', `/projects/${id}/restore`)).status).toBe(204);
+    expect((await find(id))?.shots).toHaveLength(1);
+  });
+
+  it.each([
+    ['an empty name', { name: '  ' }, 400],
+    ['a long name', { name: 'x'.repeat(81) }, 400],
+    ['a number as name', { name: 5 }, 400],
+    ['a field too many', { name: 'A', colour: 'red' }, 400],
+    ['no JSON', '{"name":', 400],
+  ])('refuse %s', async (_, body, status) => {
+    const answer = await server.call('POST', '/projects', body);
+    expect(answer.status).toBe(status);
+    expect(answer.headers.get('content-type')).toContain('application/problem+json');
+    expect(answer.body).toHaveProperty('detail');
+  });
+
+  it('refuse a document with mistakes, naming each place', async () => {
+    const document = { ...fullRide(), version: 1, extra: true };
+    const answer = await server.call<{ errors: { path: string }[] }>('POST', `/projects/${project}/shots`, {
+      name: 'Bad',
+      document,
+    });
+    expect(answer.status).toBe(422);
+    expect(JSON.stringify(answer.body)).toContain('extra');
+  });
+
+  it('give 404 for ids that do not exist, well-formed or not', async () => {
+    for (const id of [randomUUID(), 'nonsense'])
+      expect((await server.call('GET', `/shots/${id}`)).status).toBe(404);
+    expect((await server.call('GET', '/nowhere')).status).toBe(404);
+  });
+
+  it('keep a document to the last digit', async () => {
+    const document = fullRide();
+    expect((await open(await newShot(document))).document).toEqual(document);
+  });
+});
+
+describe('changes', () => {
+  it('are kept with revisions, and undone exactly', async () => {
+    const id = await newShot();
+    const { document } = await open(id);
+    const added = addPart(document, { kind: 'hub', name: 'Crank' });
+    const keyed = keyChannels(apply(document, added.change), 12, [[`${added.id}/rotation.z`, 0.1 + 0.2]]);
+    expect((await send(id, 0, [added.change, keyed])).body.revision).toBe(2);
+    expect((await open(id)).document).toEqual(apply(apply(document, added.change), keyed));
+    await send(id, 2, [invert(keyed), invert(added.change)]);
+    expect(await open(id)).toMatchObject({ revision: 4, document });
+  });
+
+  it('sent twice after a lost answer are kept once', async () => {
+    const id = await newShot();
+    const { change } = addPart((await open(id)).document, { kind: 'hub', name: 'Once' });
+    const ids = [randomUUID()];
+    expect((await send(id, 0, [change], ids)).body.revision).toBe(1);
+    expect((await send(id, 0, [change], ids)).body.revision).toBe(1);
+    expect((await open(id)).revision).toBe(1);
+  });
+
+  it('on a stale base are answered with what was missed, and nothing is changed', async () => {
+    const id = await newShot();
+    const { document } = await open(id);
+    await send(id, 0, [addPart(document, { kind: 'hub', name: 'First' }).change]);
+    const late = await send(id, 0, [addPart(document, { kind: 'hub', name: 'Second' }).change]);
+    expect(late.status).toBe(409);
+    expect(late.body).toMatchObject({ code: 'stale', revision: 1, missed: [{ label: 'Add First' }] });
+    expect(Object.values((await open(id)).document.parts).map((part) => part.name)).not.toContain('Second');
+  });
+
+  it('that lead to an unsound document are refused whole', async () => {
+    const id = await newShot();
+    const { document } = await open(id);
+    const camera = document.setup.camera!;
+    const good = setValues(document, [[`${camera}/lens`, 50]]);
+    const bad: Change = {
+      label: 'Bad lens',
+      patches: [{ path: ['parts', camera, 'values', 'lens'], after: 9999 }],
+    };
+    const answer = await send(id, 0, [good, bad]);
+    expect(answer.status).toBe(422);
+    expect(answer.body.detail).toContain('4 to 1200');
+    expect(await open(id)).toMatchObject({ revision: 0, document });
+    const nowhere: Change = {
+      label: 'x',
+      patches: [{ path: ['parts', 'prt_gone', 'values', 'lens'], after: 50 }],
+    };
+    expect((await send(id, 0, [nowhere])).body.code).toBe('change-does-not-fit');
+    const poison: Change = { label: 'x', patches: [{ path: ['__proto__', 'polluted'], after: true }] };
+    expect((await send(id, 0, [poison])).status).toBe(422);
+    expect(({} as Record<string, unknown>).polluted).toBeUndefined();
+  });
+
+  it('of two clients at once are all kept, in one order', async () => {
+    const id = await newShot();
+    const { document } = await open(id);
+    const renames = Object.keys(document.parts).map((part, i) => renamePart(document, part, `Name ${i}`));
+    const answers = await Promise.all(
+      renames.map(async (change) => {
+        const sender = [randomUUID()];
+        for (let base = 0; ;) {
+          const answer = await send(id, base, [change], sender);
+          if (answer.status === 200) return answer.body.revision;
+          base = answer.body.revision;
+        }
+      }),
+    );
+    expect(answers.sort()).toEqual(renames.map((_, i) => i + 1));
+  });
+});
+
+describe('who may call', () => {
+  it('refuses pages of other sites and foreign host names', async () => {
+    expect(
+      (await server.call('GET', '/health', undefined, { Origin: 'http://elsewhere.example' })).status,
+    ).toBe(403);
+    const status = await new Promise((resolve) =>
+      request(`${server.url}/api/health`, { headers: { Host: 'elsewhere.example' } }, (response) =>
+        resolve(response.statusCode),
+      ).end(),
+    );
+    expect(status).toBe(403);
+    expect((await server.call('GET', '/health')).body).toEqual({ status: 'ok' });
+  });
+  it('sends a strict policy and names no maker', async () => {
+    const { headers } = await server.call('GET', '/health');
+    expect(headers.get('content-security-policy')).toContain("script-src 'self'");
+    expect(headers.get('content-security-policy')).not.toContain('unsafe-eval');
+    expect(headers.get('x-powered-by')).toBeNull();
+  });
+});
+
+describe('renders', () => {
+  const wanted = { first: 1, last: 30, width: 320, height: 180, format: 'mp4', alpha: false };
+  const start = async (more: object = {}) =>
+    server.call<RenderJob>('POST', `/shots/${await newShot()}/renders`, { ...wanted, ...more });
+
+  it.each([
+    ['a range that runs backwards', { last: 0 }],
+    ['an odd width for a film', { width: 321 }],
+    ['a picture of 9000 pixels', { width: 9000 }],
+    ['transparency in MP4', { alpha: true }],
+    ['a format nobody knows', { format: 'gif' }],
+    ['half a frame', { first: 1.5 }],
+  ])('refuse %s', async (_, more) => expect((await start(more)).status).toBe(400));
+
+  it('cut the range into stretches, are complete once, and assembled once', async () => {
+    const { body: job } = await start();
+    const { rows } = await server.db.query<{ payload: { job: string; first: number; last: number } }>(
+      `select payload from graphile_worker._private_jobs where payload ->> 'job' = $1 order by (payload ->> 'first')::int`,
+      [job.id],
+    );
+    expect(rows.map(({ payload }) => [payload.first, payload.last])).toEqual([
+      [1, 12],
+      [13, 24],
+      [25, 30],
+    ]);
+    await setStatus(server.db, job.id, ['waiting'], 'drawing');
+    const picture = Buffer.from('picture');
+    for (let frame = 1; frame <= 29; frame++) await keepFrame(server.db, job.id, frame, picture, 'a');
+    await keepFrame(server.db, job.id, 29, Buffer.from('again'), 'b');
+    await assembleWhenComplete(server.db, job.id);
+    expect((await server.call<RenderJob>('GET', `/renders/${job.id}`)).body).toMatchObject({
+      status: 'drawing',
+      drawn: 29,
+    });
+    expect(await missingFrames(server.db, job.id, 1, 30)).toEqual([30]);
+    await keepFrame(server.db, job.id, 30, picture, 'a');
+    await Promise.all([1, 2, 3].map(() => assembleWhenComplete(server.db, job.id)));
+    const assemblies = await server.db.query(
+      `select 1 from graphile_worker._private_jobs j join graphile_worker._private_tasks t on t.id = j.task_id where t.identifier = 'assemble_film' and j.payload ->> 'job' = $1`,
+      [job.id],
+    );
+    expect(assemblies.rowCount).toBe(1);
+    const film = Buffer.alloc(2_500_000, 7);
+    film[1_048_576] = 42;
+    await keepFilm(server.db, job.id, 'video/mp4', film);
+    expect((await server.call<RenderJob>('GET', `/renders/${job.id}`)).body).toMatchObject({
+      status: 'done',
+      filmSize: 2_500_000,
+    });
+    const whole = await fetch(`${server.url}/api/renders/${job.id}/film`);
+    expect(Buffer.from(await whole.arrayBuffer()).equals(film)).toBe(true);
+    const part = await fetch(`${server.url}/api/renders/${job.id}/film`, {
+      headers: { Range: 'bytes=1048575-1048577' },
+    });
+    expect(part.status).toBe(206);
+    expect([...new Uint8Array(await part.arrayBuffer())]).toEqual([7, 42, 7]);
+    expect(part.headers.get('content-range')).toBe('bytes 1048575-1048577/2500000');
+    expect(
+      (await fetch(`${server.url}/api/renders/${job.id}/film`, { headers: { Range: 'bytes=9999999-' } }))
+        .status,
+    ).toBe(416);
+  });
+
+  it('can be cancelled once, then deleted', async () => {
+    const { body: job } = await start();
+    expect((await server.call('DELETE', `/renders/${job.id}`)).status).toBe(409);
+    expect((await server.call<RenderJob>('POST', `/renders/${job.id}/cancel`)).body.status).toBe('cancelled');
+    expect((await server.call('POST', `/renders/${job.id}/cancel`)).status).toBe(409);
+    expect((await server.call('DELETE', `/renders/${job.id}`)).status).toBe(204);
+    expect((await server.call('GET', `/renders/${job.id}`)).status).toBe(404);
+  });
+
+  it('tell of their progress as it happens', async () => {
+    const { body: job } = await start();
+    const response = await fetch(`${server.url}/api/renders/${job.id}/events`);
+    const reader = response.body!.pipeThrough(new TextDecoderStream()).getReader();
+    let text = (await reader.read()).value ?? '';
+    await setStatus(server.db, job.id, ['waiting'], 'drawing');
+    await keepFrame(server.db, job.id, 1, Buffer.from('p'), 'a');
+    while (!text.includes('"drawn":1')) text += (await reader.read()).value ?? '';
+    await server.call('POST', `/renders/${job.id}/cancel`);
+    for (let next = await reader.read(); !next.done; next = await reader.read()) text += next.value;
+    expect(text).toContain('"status":"drawing"');
+    expect(text).toContain('"status":"cancelled"');
+  });
+
+  it('of a machine that has fallen silent are given to others', async () => {
+    const { body: job } = await start();
+    await server.db.query(
+      `update graphile_worker._private_jobs set locked_at = now(), locked_by = 'dead' where payload ->> 'job' = $1`,
+      [job.id],
+    );
+    await server.db.query(
+      `insert into render_machine (worker_id, name, seen_at) values ('dead', 'Dead', now() - interval '1 minute')`,
+    );
+    await reportMachine(server.db, 'alive', 'Alive', null);
+    const { rows } = await server.db.query<{ locked_by: string | null }>(
+      `select locked_by from graphile_worker._private_jobs where payload ->> 'job' = $1`,
+      [job.id],
+    );
+    expect(rows.map((row) => row.locked_by)).toEqual([null, null, null]);
+  });
+});
+
+it('two servers migrating at once both succeed', async () => {
+  await Promise.all([
+    migrate(process.env.DATABASE_URL!, MIGRATIONS),
+    migrate(process.env.DATABASE_URL!, MIGRATIONS),
+  ]);
+});

@@ -1,0 +1,62 @@
+import { createServer, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { fileURLToPath } from 'node:url';
+import { runMigrations } from 'graphile-worker';
+import pino from 'pino';
+import { createApp } from './app';
+import { RenderEvents } from './render-events';
+import { migrate, openDatabase, type Database } from './store/database';
+
+export const MIGRATIONS = fileURLToPath(new URL('./migrations', import.meta.url));
+
+export interface TestServer {
+  readonly url: string;
+  readonly db: Database;
+  call<T = Record<string, unknown>>(
+    method: string,
+    path: string,
+    body?: unknown,
+    headers?: Record<string, string>,
+  ): Promise<{ status: number; body: T; headers: Headers }>;
+  stop(): Promise<void>;
+}
+
+/** A server on the test database. @throws Error when DATABASE_URL is missing: run ./whirl test */
+export async function startTestServer(databaseUrl = process.env.DATABASE_URL): Promise<TestServer> {
+  if (!databaseUrl) throw new Error('DATABASE_URL is missing: run these tests with ./whirl test.');
+  await migrate(databaseUrl, MIGRATIONS);
+  await runMigrations({ connectionString: databaseUrl });
+  const db = openDatabase(databaseUrl);
+  const events = new RenderEvents(databaseUrl);
+  await events.start();
+  const server: Server = createServer(
+    createApp({ db, events, log: pino({ level: 'silent' }), web: null, hosts: ['127.0.0.1'] }),
+  );
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+  const url = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+  return {
+    url,
+    db,
+    call: async <T>(method: string, path: string, body?: unknown, headers: Record<string, string> = {}) => {
+      const response = await fetch(`${url}/api${path}`, {
+        method,
+        headers: { ...(body === undefined ? {} : { 'Content-Type': 'application/json' }), ...headers },
+        body: body === undefined ? undefined : typeof body === 'string' ? body : JSON.stringify(body),
+      });
+      const text = await response.text();
+      let parsed: unknown = text;
+      try {
+        parsed = JSON.parse(text);
+      } catch {
+        // Pictures and films are no JSON.
+      }
+      return { status: response.status, body: parsed as T, headers: response.headers };
+    },
+    stop: async () => {
+      server.closeAllConnections();
+      server.close();
+      await events.stop();
+      await db.end();
+    },
+  };
+}
