@@ -40,8 +40,8 @@ export function fullRide(): Shot {
     lampOdd: b.look('Lamp, odd', '#ffd58a', { glow: 0.6, roughness: 0.4 }),
   };
 
-  const ride = b.hub('Ride');
   const engine = b.hub('Engine');
+  const ride = b.hub('Ride');
   const quay = b.hub('Quay');
   b.solid(
     'Quay floor',

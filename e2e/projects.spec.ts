@@ -7,13 +7,13 @@ test('makes, renames, duplicates and deletes with undo; the card has a picture',
     timeout: 60_000,
   });
   await page.getByRole('button', { name: 'New project' }).click();
-  await page.getByLabel('Name').fill('x'.repeat(81));
+  await page.getByRole('textbox', { name: 'Name' }).fill('x'.repeat(81));
   await expect(page.getByRole('alert')).toContainText('80 characters');
-  await page.getByLabel('Name').fill('Lanterns');
+  await page.getByRole('textbox', { name: 'Name' }).fill('Lanterns');
   await page.getByRole('button', { name: 'Make', exact: true }).click();
   const project = page.getByRole('region', { name: 'Lanterns', exact: true });
   await project.getByRole('button', { name: 'New shot' }).click();
-  await page.getByLabel('Name').fill('First light');
+  await page.getByRole('textbox', { name: 'Name' }).fill('First light');
   await page.getByRole('button', { name: 'Make and open' }).click();
   await expect(page.getByText('Sky light', { exact: true })).toBeVisible();
   await page.getByRole('link', { name: 'Lanterns' }).click();
@@ -21,8 +21,8 @@ test('makes, renames, duplicates and deletes with undo; the card has a picture',
   await expect(project).toContainText('96 frames at 24: 4 s');
   await project.getByRole('button', { name: 'Menu of First light' }).click();
   await page.getByRole('menuitem', { name: 'Rename' }).click();
-  await page.getByLabel('Name').fill('Second light');
-  await page.getByRole('button', { name: 'Rename' }).click();
+  await page.getByRole('textbox', { name: 'Name' }).fill('Second light');
+  await page.getByRole('button', { name: 'Rename', exact: true }).click();
   await project.getByRole('button', { name: 'Menu of Second light', exact: true }).click();
   await page.getByRole('menuitem', { name: 'Duplicate' }).click();
   await expect(project.getByText('Second light (copy)')).toBeVisible();

@@ -22,13 +22,23 @@ test.beforeEach(async ({ page }) => {
 
 test('plays at the true rate and scrubs', async ({ page }) => {
   await page.getByRole('button', { name: 'Play' }).click();
-  const start = Date.now();
-  await page.waitForTimeout(2000);
-  const gone = ((Date.now() - start) / 1000) * 24;
+  await page.waitForTimeout(500);
+  const [from, to] = await page.getByLabel('Current frame').evaluate(
+    (input: HTMLInputElement) =>
+      new Promise<{ at: number; frame: number }[]>((resolve) => {
+        const read = (): { at: number; frame: number } => ({
+          at: performance.now(),
+          frame: Number(input.value),
+        });
+        const first = read();
+        setTimeout(() => resolve([first, read()]), 2000);
+      }),
+  );
   await page.getByRole('button', { name: 'Stop' }).click();
-  const frame = Number(await page.getByLabel('Current frame').inputValue());
-  // Pictures may be dropped, time may not: within half a second of the clock.
-  expect(Math.abs(((frame - 1 - gone) % 96) + (frame - 1 - gone < -48 ? 96 : 0))).toBeLessThan(14);
+  // Pictures may be dropped, time may not: what is shown lags by no more than a slow picture or two.
+  const gone = ((to!.at - from!.at) / 1000) * 24;
+  const shown = (to!.frame - from!.frame + 96) % 96;
+  expect(Math.abs(shown - gone)).toBeLessThan(14);
 
   const [a, b] = [await lanePoint(page, 'Pinion', 10), await lanePoint(page, 'Pinion', 60)];
   const ruler = (await page.getByTestId('lanes-canvas').boundingBox())!.y + 10;
@@ -72,11 +82,20 @@ test('turns a part by its ring beyond a whole turn', async ({ page }) => {
   await page.getByRole('button', { name: 'Top', exact: true }).click();
   await page.getByRole('button', { name: 'Turn', exact: true }).click();
   await page.keyboard.press('b');
-  const ring = (await page.locator('[data-handle="turn-y"] path').first().boundingBox())!;
-  const [cx, cy, r] = [ring.x + ring.width / 2, ring.y + ring.height / 2, ring.width / 2 - 7];
-  await page.mouse.move(cx + r, cy);
+  const [cx, cy, r] = await page
+    .locator('[data-handle="turn-y"] path')
+    .first()
+    .evaluate((path: SVGPathElement) => {
+      const [inside, svg] = [path.getBBox(), path.ownerSVGElement!.getBoundingClientRect()];
+      return [
+        svg.left + inside.x + inside.width / 2,
+        svg.top + inside.y + inside.height / 2,
+        inside.width / 2,
+      ] as const;
+    });
+  await page.mouse.move(cx + r * Math.SQRT1_2, cy - r * Math.SQRT1_2);
   await page.mouse.down();
-  for (let angle = 0; angle <= 450; angle += 15)
+  for (let angle = 45; angle <= 495; angle += 15)
     await page.mouse.move(
       cx + r * Math.cos((angle * Math.PI) / 180),
       cy - r * Math.sin((angle * Math.PI) / 180),
@@ -106,7 +125,7 @@ test('a handle dragged and left with Escape changes nothing', async ({ page }) =
 test('takes arithmetic, units and a formula in a field; refuses what is none', async ({ page }) => {
   await choosePart(page, 'Bollard 1');
   await type(page, 'Bollard 1 rotation Y', '-5*360');
-  await expect(field(page, 'Bollard 1 rotation Y')).toHaveValue('-1800');
+  await expect(field(page, 'Bollard 1 rotation Y')).toHaveValue('−1800°');
   await type(page, 'Bollard 1 location X', '1.5m + 25cm');
   await field(page, 'Bollard 1 location X').fill('two');
   await field(page, 'Bollard 1 location X').press('Enter');
@@ -160,7 +179,7 @@ test('a reference is picked by clicking a row, and follows a renamed part', asyn
   const bar = page.getByLabel('Formula');
   await bar.click();
   await bar.fill('= 1 + ');
-  await page.locator('[data-row="Opacity"]').getByRole('button', { name: 'Opacity' }).click();
+  await page.locator('[data-row="Opacity"]').getByRole('button', { name: 'Opacity', exact: true }).click();
   await expect(bar).toHaveValue('= 1 + "Bollard 3".opacity');
   await bar.press('Enter');
   await page.getByRole('tree').focus();
@@ -269,10 +288,10 @@ test('picks what is clicked in the view, and what lies behind it at the second c
 });
 
 test('hangs a part elsewhere by dragging it in the tree; it stays where it is', async ({ page }) => {
-  await page.getByLabel('Find a part').fill('o');
+  await page.getByLabel('Find a part').fill('cr');
   const knob = page.getByRole('treeitem').filter({ has: page.getByText('Crank knob', { exact: true }) });
   await knob.dragTo(
-    page.getByRole('treeitem').filter({ has: page.getByText('Quay floor', { exact: true }) }),
+    page.getByRole('treeitem').filter({ has: page.getByText('Crown wheel', { exact: true }) }),
   );
   await waitKept(page);
   const { document } = await keptShot(id);
@@ -282,7 +301,7 @@ test('hangs a part elsewhere by dragging it in the tree; it stays where it is', 
     return evaluator.worldOf(partNamed(shot, 'Crank knob').id)!;
   };
   const original = await keptShot(await demoCopy());
-  expect(partNamed(document, 'Crank knob').part.parent).toBe(partNamed(document, 'Quay floor').id);
+  expect(partNamed(document, 'Crank knob').part.parent).toBe(partNamed(document, 'Crown wheel').id);
   world(document).forEach((value, i) => expect(value).toBeCloseTo(world(original.document)[i]!, 9));
 });
 

@@ -38,6 +38,9 @@ export function partNamed(shot: Shot, name: string): { id: string; part: Shot['p
 }
 
 export async function waitKept(page: Page): Promise<void> {
+  // What was done last must be on the screen before the screen is asked.
+  for (let i = 0; i < 3; i++)
+    await page.evaluate(() => new Promise((resolve) => requestAnimationFrame(() => setTimeout(resolve))));
   await expect(page.getByTestId('kept')).toHaveText('Kept');
 }
 

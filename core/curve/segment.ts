@@ -11,7 +11,8 @@ export const MANNER_CURVE = 2;
 
 /** Derivative below which Newton steps are not trusted and the bracket is halved instead. */
 const FLAT = 1e-9;
-const PRECISE = 1e-15;
+/** Step at which a Newton step, whose error is squared each time, has reached the last bits. */
+const PRECISE = 1e-11;
 const MAX_STEPS = 64;
 
 /**

@@ -23,6 +23,12 @@ export class Evaluator {
   readonly failed: Uint8Array;
   frame = NaN;
   private readonly records: Float64Array;
+  // What the loop over curves needs of each, side by side: reaching into objects costs more than the curve.
+  private readonly lastFrames: Float64Array;
+  private readonly targets: Int32Array;
+  private readonly fits: Uint8Array;
+  private readonly lows: Float64Array;
+  private readonly highs: Float64Array;
   private readonly local = new Float64Array(MATRIX_SIZE);
   private readonly folded: Folded = { frame: 0, add: 0 };
   private overrides: readonly (readonly [slot: number, value: number])[] = [];
@@ -34,6 +40,11 @@ export class Evaluator {
     this.shown = new Uint8Array(plan.nodes.length);
     this.failed = new Uint8Array(plan.order.length);
     this.records = new Float64Array(plan.keyed.length * RECORD_SIZE);
+    this.lastFrames = Float64Array.from(plan.keyed, ({ track }) => track.frames[track.count - 1]!);
+    this.targets = Int32Array.from(plan.keyed, ({ slot }) => slot);
+    this.fits = Uint8Array.from(plan.keyed, ({ fit }) => fit);
+    this.lows = Float64Array.from(plan.keyed, ({ min }) => min);
+    this.highs = Float64Array.from(plan.keyed, ({ max }) => max);
     // NaN matches no frame: the first evaluation fills every record.
     for (let i = 0; i < plan.keyed.length; i++) this.records[i * RECORD_SIZE] = NaN;
   }
@@ -67,35 +78,31 @@ export class Evaluator {
       setup.last === setup.first ? 0 : (frame - setup.first) / (setup.last - setup.first);
     this.curves(frame);
     for (let i = 0; i < this.overrides.length; i++) values[this.overrides[i]![0]] = this.overrides[i]![1];
-    this.formulas();
+    this.runFormulas();
     this.matrices();
     this.settled = true;
   }
 
   private curves(frame: number): void {
-    const { records, folded, values } = this;
-    const { keyed } = this.plan;
-    for (let i = 0; i < keyed.length; i++) {
-      const component = keyed[i]!;
-      const at = i * RECORD_SIZE;
+    const { records, folded, values, lastFrames, targets, fits, lows, highs } = this;
+    const count = targets.length;
+    for (let i = 0, at = 0; i < count; i++, at += RECORD_SIZE) {
       let value: number;
-      if (
-        frame >= records[at]! &&
-        frame < records[at + 10]! &&
-        frame <= component.track.frames[component.track.count - 1]!
-      ) {
+      if (frame >= records[at]! && frame < records[at + 10]! && frame <= lastFrames[i]!) {
         value = valueOfRecord(records, at, frame);
       } else {
-        foldFrame(component.track, frame, folded);
+        const { track } = this.plan.keyed[i]!;
+        foldFrame(track, frame, folded);
         if (!(folded.frame >= records[at]! && folded.frame < records[at + 10]!))
-          fillStretch(component.track, Math.max(0, stretchIndex(component.track, folded.frame)), records, at);
+          fillStretch(track, Math.max(0, stretchIndex(track, folded.frame)), records, at);
         value = valueOfRecord(records, at, folded.frame) + folded.add;
       }
-      values[component.slot] = constrain(value, component.fit, component.min, component.max);
+      values[targets[i]!] = constrain(value, fits[i]!, lows[i]!, highs[i]!);
     }
   }
 
-  private formulas(): void {
+  /** Works out all links from the values there are now; a part of `evaluate`, open for measuring. */
+  runFormulas(): void {
     const { values, failed } = this;
     const { order, code, functions, links } = this.plan;
     for (let i = 0; i < links.length; i++) {

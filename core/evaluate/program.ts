@@ -125,6 +125,9 @@ export class ProgramBuilder {
       case 'not':
         return this.push(OP.NOT, dst, a);
       case 'binary':
+        // pow(x, 2) is x * x to the bit.
+        if (node.op === '^' && node.right.type === 'constant' && node.right.value === 2)
+          return this.push(OP.MUL, dst, a, a);
         return this.push(OP_OF_BINARY[node.op], dst, a, b);
       case 'if':
         return this.push(OP.SELECT, dst, a, b, c);

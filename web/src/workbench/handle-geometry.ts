@@ -102,9 +102,20 @@ export function alongLine(ray: Ray, origin: Vector3, direction: Vector3): number
   return (b * ray.direction.dot(w) - direction.dot(w)) / denominator;
 }
 
+/** Cosine between the line of sight and an axis below which the plane across it is seen edge-on. */
+const EDGE_ON = 0.08;
+
+/** Whether the plane across an axis is seen too flat to drag in. */
+export function edgeOn(axis: Vector3, origin: Vector3, camera: Camera): boolean {
+  const pixel = origin.clone().project(camera);
+  const near = new Vector3(pixel.x, pixel.y, -1).unproject(camera);
+  const far = new Vector3(pixel.x, pixel.y, 1).unproject(camera);
+  return Math.abs(far.sub(near).normalize().dot(axis)) < EDGE_ON * 1.5;
+}
+
 /** Angle in degrees about an axis at which a ray meets the plane across it; `null` where it sees the plane edge-on. */
 export function angleAbout(ray: Ray, origin: Vector3, axis: Vector3): number | null {
-  if (Math.abs(ray.direction.dot(axis)) < 0.08) return null;
+  if (Math.abs(ray.direction.dot(axis)) < EDGE_ON) return null;
   const hit = ray.intersectPlane(new Plane().setFromNormalAndCoplanarPoint(axis, origin), new Vector3());
   if (!hit) return null;
   const { u, v } = acrossAxis(axis);

@@ -7,6 +7,7 @@ import { formatNumber } from '../shared/format';
 import {
   acrossAxis,
   alongLine,
+  edgeOn,
   angleAbout,
   AXES,
   handleFrame,
@@ -202,6 +203,8 @@ export function Handles({ camera, width, height, left, top }: Props) {
         })}
       {tool === 'turn' &&
         AXES.filter((axis) => !locked.includes(axis)).map((axis) => {
+          // Seen edge-on a ring cannot be dragged about.
+          if (edgeOn(frame.turn[axis], frame.origin, camera)) return null;
           const { u, v } = acrossAxis(frame.turn[axis]);
           const point = (degrees: number, radius: number): { x: number; y: number } => {
             const a = (degrees * Math.PI) / 180;

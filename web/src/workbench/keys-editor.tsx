@@ -76,6 +76,20 @@ export function KeysEditor() {
   const from = Math.max(0, Math.floor(scroll / LANE) - OVERSCAN);
   const to = Math.min(lanes.length, Math.ceil((scroll + size.height) / LANE) + OVERSCAN);
 
+  // The lane of what is chosen comes into sight.
+  const lastChosen = chosen.at(-1);
+  useEffect(() => {
+    const index = lanes.findIndex((lane) =>
+      channel !== null ? lane.address === channel : lane.part === lastChosen,
+    );
+    if (index < 0) return;
+    const top = index * LANE;
+    const room = size.height - RULER;
+    setScroll((now) => (top < now ? top : top + LANE > now + room ? top + LANE - room : now));
+    // Scrolling by hand is left alone: only a new choice moves the lanes.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [channel, lastChosen]);
+
   useLayoutEffect(() => {
     const watcher = new ResizeObserver(([entry]) =>
       setSize({ width: Math.round(entry!.contentRect.width), height: Math.round(entry!.contentRect.height) }),

@@ -1,0 +1,134 @@
+import { parseShot } from '../core/document';
+import { compile, Evaluator } from '../core/evaluate';
+import { checkTyped, NameTable } from '../core/formula';
+import { benchShot, LINKS, PARTS, seeded } from './bench-shot';
+import { libraryStack } from './library-stack';
+
+/**
+ * Speed of the core as ratios: contenders take turns in one run, and medians are compared. Nothing here is a test; the
+ * targets stand beside the figures.
+ */
+
+const ROUNDS = 15;
+const ROUND_MS = 40;
+
+/** Median time in milliseconds of one call of each contender, measured in turns. */
+function race(contenders: Record<string, () => void>): Record<string, number> {
+  const times: Record<string, number[]> = {};
+  for (const [name, run] of Object.entries(contenders)) {
+    times[name] = [];
+    for (const end = performance.now() + 300; performance.now() < end;) run();
+  }
+  for (let round = 0; round < ROUNDS; round++)
+    for (const [name, run] of Object.entries(contenders)) {
+      let calls = 0;
+      const start = performance.now();
+      do {
+        run();
+        calls++;
+      } while (performance.now() - start < ROUND_MS);
+      times[name]!.push((performance.now() - start) / calls);
+    }
+  return Object.fromEntries(
+    Object.entries(times).map(([name, list]) => [
+      name,
+      list.sort((a, b) => a - b)[Math.floor(list.length / 2)]!,
+    ]),
+  );
+}
+
+function line(what: string, measured: string, target: string, met: boolean): void {
+  console.log(`${met ? 'met   ' : 'MISSED'} ${what.padEnd(62)} ${measured.padEnd(30)} target ${target}`);
+}
+
+const shot = benchShot();
+const plan = compile(shot);
+const evaluator = new Evaluator(plan);
+const libraries = libraryStack(shot);
+console.log(
+  `Node.js ${process.version}; ${PARTS} parts, ${plan.slots.size} channels, ${plan.keyed.length} keyed, ${plan.order.length} links in force\n`,
+);
+
+let frame = 0;
+const sequential = race({
+  whirl: () => evaluator.evaluate((frame = (frame % 80) + 1)),
+  libraries: () => void libraries.frame((frame = (frame % 80) + 1)),
+});
+line(
+  'whole frame, frames in order, against libraries',
+  `${(sequential.libraries! / sequential.whirl!).toFixed(1)}x (${sequential.whirl!.toFixed(3)} ms)`,
+  'at least 12x',
+  sequential.libraries! / sequential.whirl! >= 12,
+);
+
+const random = seeded(7);
+const scattered = race({
+  whirl: () => evaluator.evaluate(random() * 80),
+  libraries: () => void libraries.frame(random() * 80),
+});
+line(
+  'whole frame, random frames, against libraries',
+  `${(scattered.libraries! / scattered.whirl!).toFixed(1)}x (${scattered.whirl!.toFixed(3)} ms)`,
+  'at least 9x',
+  scattered.libraries! / scattered.whirl! >= 9,
+);
+
+const stills = {
+  ...shot,
+  parts: Object.fromEntries(Object.entries(shot.parts).map(([id, part]) => [id, { ...part, tracks: {} }])),
+};
+const formulasOnly = new Evaluator(compile(stills));
+formulasOnly.evaluate(1);
+const formulas = race({
+  links: () => formulasOnly.runFormulas(),
+  mathjs: () => libraries.formulas(),
+});
+const perFormula = formulas.links! / LINKS;
+line(
+  'one formula, against mathjs compiled (the same 600)',
+  `${(formulas.mathjs! / formulas.links!).toFixed(1)}x (${(perFormula * 1e6).toFixed(0)} ns)`,
+  'at least 25x',
+  formulas.mathjs! / formulas.links! >= 25,
+);
+
+const names = new NameTable(shot);
+const typing = race({
+  check: () =>
+    void checkTyped(
+      names,
+      'prt_900/scale.x',
+      'P1.scale.x * 2 + slider(P2.rotation.z, 0.2m, 0.9m) / 1m + sin(time * 90deg / 1s)',
+    ),
+});
+line(
+  'typing: parse, check and resolve one formula',
+  `${(typing.check! * 1000).toFixed(0)} us`,
+  'under 2 ms',
+  typing.check! < 2,
+);
+
+const text = JSON.stringify(shot);
+const opening = race({
+  open: () => {
+    const parsed = parseShot(JSON.parse(text));
+    if (!parsed.ok) throw new Error('The bench document is unsound.');
+    new Evaluator(compile(parsed.shot)).evaluate(1);
+  },
+});
+line(
+  `opening a shot with ${plan.keyed.length * 7} keys: text to first values`,
+  `${opening.open!.toFixed(0)} ms`,
+  'under 150 ms',
+  opening.open! < 150,
+);
+
+const gc = (globalThis as { gc?: () => void }).gc;
+if (gc) {
+  const frames = 2000;
+  for (let i = 0; i < 200; i++) evaluator.evaluate((i % 80) + 1);
+  gc();
+  const before = process.memoryUsage().heapUsed;
+  for (let i = 0; i < frames; i++) evaluator.evaluate((i % 80) + 1);
+  const bytes = Math.max(0, (process.memoryUsage().heapUsed - before) / frames);
+  line('memory allocated per evaluated frame', `${bytes.toFixed(0)} bytes`, 'none', bytes < 64);
+}

@@ -1,0 +1,46 @@
+import { FUNCTIONS, checkTyped, interpret, NameTable, UNIT_NAMES, PLAIN_NAMES } from '../core/formula';
+import { emptyShot, hub } from '../core/testing/random-shot';
+
+/** Text of docs/formulas.md, with every example worked out. */
+export function formulaHelp(): string {
+  const names = new NameTable({ ...emptyShot(), parts: { prt_a: hub('A') } });
+  const result = (example: string): string => {
+    for (const [path, unit] of [
+      ['scale.x', ''],
+      ['rotation.x', ' deg'],
+      ['location.x', ' m'],
+    ] as const) {
+      const checked = checkTyped(names, `prt_a/${path}`, example);
+      if (!checked.ok) continue;
+      const value = interpret(checked.expression, { own: 0, clock: () => 0, channel: () => 0 });
+      return `${Number(value.toPrecision(9))}${unit}`;
+    }
+    throw new RangeError(`The example ${example} does not run.`);
+  };
+  const rows = [...FUNCTIONS.values()].map(
+    (spec) =>
+      `| \`${spec.name}(${spec.params.join(', ')}${spec.variadic ? ', ...' : ''})\` | ${spec.help} | \`${spec.example}\` = ${result(spec.example)} |`,
+  );
+  return `# Formulas
+
+A formula drives a channel from other values. Type \`=\` and the formula into any field, or into the formula bar. It can
+compute and nothing else. This page is written from the function table by
+\`npm run formulas\`.
+
+- **Other values**: \`Pinion.rotation.z\`, \`"Crown wheel".location.y\`, \`Lamp.glow\`, \`dial.speed\`. Names with spaces stand in
+  quotation marks. A part also reaches the sizes of its shape and the values of its look. References follow renaming.
+- **Words**: ${PLAIN_NAMES.map((name) => `\`${name}\``).join(', ')}. \`own\` is the channel's value without the link, \`time\` is in seconds since the
+  first frame, \`progress\` runs from 0 to 1 over the range.
+- **Units** stand directly after a number: ${UNIT_NAMES.map((name) => `\`${name}\``).join(', ')} (\`f\` is a frame). A plain number has the unit of its place:
+  degrees, the shot's unit of length, seconds.
+- **Operators**: \`+ - * / % ^\`, \`< <= > >= == !=\`, \`and or not\`, \`if(test, then, else)\`. \`^\` binds right and before minus:
+  \`-2^2\` is -4. \`%\` has the sign of the divisor.
+- **Dimensions** are checked: a length cannot be put where an angle is wanted, and a ratio of two lengths wants \`rad(...)\`,
+  \`deg(...)\` or \`turns(...)\`.
+- A link in error, or one that divides by zero at a frame, leaves the channel its own value there.
+
+| function | what it gives | example |
+|---|---|---|
+${rows.join('\n')}
+`;
+}
