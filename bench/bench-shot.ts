@@ -1,5 +1,5 @@
 import type { Key, Link, Part, Shot } from '../core/document';
-import { DOCUMENT_VERSION } from '../core/document';
+import { blankShot } from '../core/document';
 
 export const PARTS = 1000;
 export const KEYED = 3000;
@@ -65,23 +65,5 @@ export function benchShot(): Shot {
       links,
     };
   }
-  return {
-    format: 'whirl-shot',
-    version: DOCUMENT_VERSION,
-    setup: {
-      width: 1280,
-      height: 720,
-      rate: { num: 24, den: 1 },
-      first: 1,
-      last: 84,
-      unit: 'm',
-      background: [0.5, 0.5, 0.5],
-      exposure: 1,
-      camera: null,
-    },
-    parts,
-    shapes: {},
-    looks: {},
-    dials: {},
-  };
+  return { ...blankShot({ last: 84 }), parts };
 }

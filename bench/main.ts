@@ -80,7 +80,7 @@ const stills = {
 const formulasOnly = new Evaluator(compile(stills));
 formulasOnly.evaluate(1);
 const formulas = race({
-  links: () => formulasOnly.runFormulas(),
+  links: () => formulasOnly.runLinks(0, formulasOnly.plan.order.length),
   mathjs: () => libraries.formulas(),
 });
 const perFormula = formulas.links! / LINKS;

@@ -1,39 +1,59 @@
-import { sortedKeys, type Extend, type Manner, type Track } from '../document';
+import { EXTENDS, MANNERS, sortedKeys, type Key, type Track, type Value } from '../document';
+import { EASINGS } from '../easing';
+import { oklabFromLinear } from '../math';
 import {
   endSlope,
-  fillRecord,
+  fillCurve,
+  fillEasing,
+  fillLine,
   MANNER_CURVE,
+  MANNER_EASING,
   MANNER_HOLD,
   MANNER_LINEAR,
+  RANGE_SIZE,
   RECORD_SIZE,
+  SOLVE_EASING,
+  SOLVE_EASY,
+  SOLVE_FOLDED,
   valueOfRecord,
 } from './segment';
 
-const MANNER_CODE: Record<Manner, number> = { hold: MANNER_HOLD, linear: MANNER_LINEAR, curve: MANNER_CURVE };
-
 /**
- * Keys of one component of a track as columns, with automatic handles worked out. Component 0 is the number (or
- * red), 1 and 2 are green and blue.
+ * One component of a track as numbers, with automatic handles worked out: a head, then each key, then the pieces of
+ * easings. Component 0 is the number (or red, or OKLab lightness), 1 and 2 are the others of a colour. Being one array,
+ * the tracks of a whole shot can stand one after another in memory; functions take the place where a track begins.
  */
-export interface CompiledTrack {
-  readonly count: number;
-  readonly frames: Float64Array;
-  readonly values: Float64Array;
-  readonly manners: Uint8Array;
-  readonly leftReach: Float64Array;
-  readonly leftRise: Float64Array;
-  readonly rightReach: Float64Array;
-  readonly rightRise: Float64Array;
-  readonly before: Extend;
-  readonly after: Extend;
-  readonly startSlope: number;
-  readonly finishSlope: number;
-}
+export type CompiledTrack = Float64Array;
+
+/** Places in the head. `BEFORE` and `AFTER` are indexes in `EXTENDS`. */
+const COUNT = 0;
+const BEFORE = 1;
+const AFTER = 2;
+const START_SLOPE = 3;
+const FINISH_SLOPE = 4;
+const HEAD_SIZE = 8;
+/** Places of a key's numbers. `MANNER` is the index in `MANNERS`; `PIECE` the place of its piece in the track, or 0. */
+const FRAME = 0;
+const KEY_VALUE = 1;
+const MANNER = 2;
+const LEFT_REACH = 3;
+const LEFT_RISE = 4;
+const RIGHT_REACH = 5;
+const RIGHT_RISE = 6;
+const PIECE = 7;
+const KEY_SIZE = 8;
+const PIECE_SIZE = 3;
+
+const MANNER_CODE = new Map(MANNERS.map((manner, i) => [manner, i]));
+const HOLD = EXTENDS.indexOf('hold');
+const STRAIGHT = EXTENDS.indexOf('straight');
+const REPEAT_ADDING = EXTENDS.indexOf('repeat-adding');
+const MIRROR = EXTENDS.indexOf('mirror');
 
 /**
  * Slope of an automatic handle: the weighted harmonic mean of the two neighbouring slopes, 0 at peaks and ends,
  * so that the curve never overshoots a key. Source: Fritsch and Butland, "A method for constructing local
- * monotone piecewise cubic interpolants" (1984).
+ * monotone piecewise cubic interpolants" (1984), after the condition of Fritsch and Carlson (1980).
  */
 function autoSlope(dtBefore: number, dvBefore: number, dtAfter: number, dvAfter: number): number {
   if (!(dtBefore > 0) || !(dtAfter > 0) || dvBefore * dvAfter <= 0) return 0;
@@ -43,142 +63,263 @@ function autoSlope(dtBefore: number, dvBefore: number, dtAfter: number, dvAfter:
   return (before * after) / (alpha * after + (1 - alpha) * before);
 }
 
-/** Columns of one component of a track. */
-export function compileTrack(track: Track, component = 0): CompiledTrack {
-  const keys = sortedKeys(track);
-  const count = keys.length;
-  const column = (): Float64Array => new Float64Array(count);
-  const out = {
-    count,
-    frames: column(),
-    values: column(),
-    manners: new Uint8Array(count),
-    leftReach: column(),
-    leftRise: column(),
-    rightReach: column(),
-    rightRise: column(),
-  };
-  keys.forEach(({ key }, i) => {
-    out.frames[i] = key.frame;
-    out.values[i] = typeof key.value === 'number' ? key.value : key.value[component]!;
-    out.manners[i] = MANNER_CODE[key.manner];
-  });
-  keys.forEach(({ key }, i) => {
-    const dtBefore = i > 0 ? out.frames[i]! - out.frames[i - 1]! : 0;
-    const dtAfter = i < count - 1 ? out.frames[i + 1]! - out.frames[i]! : 0;
-    const dvBefore = i > 0 ? out.values[i]! - out.values[i - 1]! : 0;
-    const dvAfter = i < count - 1 ? out.values[i + 1]! - out.values[i]! : 0;
-    const slope = autoSlope(dtBefore, dvBefore, dtAfter, dvAfter);
-    out.leftReach[i] = key.left ? key.left.reach : dtBefore / 3;
-    out.leftRise[i] = key.left ? key.left.rise : (-slope * dtBefore) / 3;
-    out.rightReach[i] = key.right ? key.right.reach : dtAfter / 3;
-    out.rightRise[i] = key.right ? key.right.rise : (slope * dtAfter) / 3;
-  });
-  const slopeOf = (i: number, end: 'start' | 'finish'): number =>
-    endSlope(
-      out.manners[i]!,
-      out.frames[i + 1]! - out.frames[i]!,
-      out.values[i]!,
-      out.values[i + 1]!,
-      out.rightReach[i]!,
-      out.rightRise[i]!,
-      out.leftReach[i + 1]!,
-      out.leftRise[i + 1]!,
-      end,
-    );
-  return {
-    ...out,
-    before: track.before,
-    after: track.after,
-    startSlope: count > 1 ? slopeOf(0, 'start') : 0,
-    finishSlope: count > 1 ? slopeOf(count - 2, 'finish') : 0,
-  };
+/** Slope through a key from its neighbour before to its neighbour after; at an end along the one stretch. */
+function throughSlope(dtBefore: number, dvBefore: number, dtAfter: number, dvAfter: number): number {
+  const dt = dtBefore + dtAfter;
+  return dt > 0 ? (dvBefore + dvAfter) / dt : 0;
 }
 
-/** Fills the record of the stretch that starts at key `index`; past the last key it holds that key's value. */
-export function fillStretch(track: CompiledTrack, index: number, record: Float64Array, at: number): void {
-  const i = index;
-  if (i >= track.count - 1) {
-    const last = track.count - 1;
-    fillRecord(
-      record,
-      at,
-      MANNER_HOLD,
-      track.frames[last]!,
-      track.values[last]!,
-      0,
-      0,
-      Infinity,
-      track.values[last]!,
-      0,
-      0,
-    );
-    return;
-  }
-  fillRecord(
-    record,
-    at,
-    track.manners[i]!,
-    track.frames[i]!,
-    track.values[i]!,
-    track.rightReach[i]!,
-    track.rightRise[i]!,
-    track.frames[i + 1]!,
-    track.values[i + 1]!,
-    track.leftReach[i + 1]!,
-    track.leftRise[i + 1]!,
+function componentOf(value: Value, component: number, oklab: boolean): number {
+  if (typeof value === 'number') return value;
+  return oklab ? oklabFromLinear(value)[component]! : value[component]!;
+}
+
+/** Numbers of one component of a track. */
+export function compileTrack(track: Track, component = 0): CompiledTrack {
+  return compileKeys(
+    sortedKeys(track).map(({ key }) => key),
+    track,
+    component,
   );
 }
 
-/** Index of the last key at or before `frame`; -1 before the first. Of two keys on one frame the later counts. */
-export function stretchIndex(track: CompiledTrack, frame: number): number {
+const compiled = new WeakMap<Track, CompiledTrack[]>();
+
+/** All components of a track, remembered for as long as the track itself is kept; tracks never change in place. */
+export function compiledComponents(track: Track, count: 1 | 3): readonly CompiledTrack[] {
+  let found = compiled.get(track);
+  if (!found) {
+    const keys = sortedKeys(track).map(({ key }) => key);
+    found = Array.from({ length: count }, (_, i) => compileKeys(keys, track, i));
+    compiled.set(track, found);
+  }
+  return found;
+}
+
+function compileKeys(list: readonly Key[], track: Track, component: number): CompiledTrack {
+  const count = list.length;
+  const oklab = track.blend === 'oklab';
+  const pieces = list.reduce((sum, key) => sum + (key.piece ? 1 : 0), 0);
+  const data = new Float64Array(HEAD_SIZE + count * KEY_SIZE + pieces * PIECE_SIZE);
+  let piece = HEAD_SIZE + count * KEY_SIZE;
+  for (let i = 0, at = HEAD_SIZE; i < count; i++, at += KEY_SIZE) {
+    const key = list[i]!;
+    data[at + FRAME] = key.frame;
+    data[at + KEY_VALUE] = componentOf(key.value, component, oklab);
+    data[at + MANNER] = MANNER_CODE.get(key.manner)!;
+    if (!key.piece) continue;
+    const { from, to, gain } = key.piece;
+    data[at + PIECE] = piece;
+    data[piece] = from;
+    data[piece + 1] = to;
+    data[piece + 2] = typeof gain === 'number' ? gain : gain[component]!;
+    piece += PIECE_SIZE;
+  }
+  for (let i = 0, at = HEAD_SIZE; i < count; i++, at += KEY_SIZE) {
+    const key = list[i]!;
+    const before = i > 0 ? at - KEY_SIZE : at;
+    const after = i < count - 1 ? at + KEY_SIZE : at;
+    const dtBefore = data[at]! - data[before]!;
+    const dtAfter = data[after]! - data[at]!;
+    let slope = 0;
+    if (key.handles !== 'flat' && !(key.left && key.right)) {
+      const dvBefore = data[at + KEY_VALUE]! - data[before + KEY_VALUE]!;
+      const dvAfter = data[after + KEY_VALUE]! - data[at + KEY_VALUE]!;
+      slope = (key.handles === 'smooth' ? throughSlope : autoSlope)(dtBefore, dvBefore, dtAfter, dvAfter);
+    }
+    data[at + LEFT_REACH] = key.left ? key.left.reach : dtBefore / 3;
+    data[at + LEFT_RISE] = key.left ? key.left.rise : (-slope * dtBefore) / 3;
+    data[at + RIGHT_REACH] = key.right ? key.right.reach : dtAfter / 3;
+    data[at + RIGHT_RISE] = key.right ? key.right.rise : (slope * dtAfter) / 3;
+  }
+  data[COUNT] = count;
+  data[BEFORE] = EXTENDS.indexOf(track.before);
+  data[AFTER] = EXTENDS.indexOf(track.after);
+  if (count > 1) {
+    data[START_SLOPE] = slopeAtEnd(data, 0, 'start');
+    data[FINISH_SLOPE] = slopeAtEnd(data, count - 2, 'finish');
+  }
+  return data;
+}
+
+/** Number of keys of a compiled track. */
+export function keyCount(track: CompiledTrack): number {
+  return track[COUNT]!;
+}
+
+/** Share of a stretch over which the end slope of a named easing is measured. */
+const EASING_STEP = 1e-6;
+
+/** Slope in value per frame at an end of the stretch that begins with key `i`. */
+export function slopeAtEnd(track: CompiledTrack, i: number, end: 'start' | 'finish'): number {
+  const at = HEAD_SIZE + i * KEY_SIZE;
+  const next = at + KEY_SIZE;
+  const dt = track[next]! - track[at]!;
+  const v0 = track[at + KEY_VALUE]!;
+  const v1 = track[next + KEY_VALUE]!;
+  const manner = track[at + MANNER]!;
+  if (manner === MANNER_HOLD || !(dt > 0)) return 0;
+  if (manner === MANNER_LINEAR) return (v1 - v0) / dt;
+  if (manner >= MANNER_EASING) {
+    const piece = track[at + PIECE]!;
+    const from = piece ? track[piece]! : 0;
+    const to = piece ? track[piece + 1]! : 1;
+    const gain = piece ? track[piece + 2]! : v1 - v0;
+    const ease = EASINGS[manner - MANNER_EASING]!;
+    const step = (to - from) * EASING_STEP;
+    const rise = end === 'start' ? ease(from + step) - ease(from) : ease(to) - ease(to - step);
+    const extra = v1 - v0 - gain * (ease(to) - ease(from));
+    return ((gain * rise) / EASING_STEP + extra) / dt;
+  }
+  return endSlope(
+    dt,
+    v0,
+    v1,
+    track[at + RIGHT_REACH]!,
+    track[at + RIGHT_RISE]!,
+    track[next + LEFT_REACH]!,
+    track[next + LEFT_RISE]!,
+    end,
+  );
+}
+
+/** A record, the frames for which it stands, and how it is worked out: arrays with room for many, filled at a number. */
+export interface Records {
+  readonly records: Float64Array;
+  readonly ranges: Float64Array;
+  readonly solves: Uint8Array;
+}
+
+export function makeRecords(count: number): Records {
+  return {
+    records: new Float64Array(count * RECORD_SIZE),
+    // NaN is in no range: what was never filled is filled when it is first asked for.
+    ranges: new Float64Array(count * RANGE_SIZE).fill(NaN),
+    solves: new Uint8Array(count),
+  };
+}
+
+/**
+ * Fills record number `index` so that it stands for a frame of the track that begins at `origin` in `data`.
+ *
+ * A frame on a key belongs to the stretch that begins there; of two keys on one frame the later counts. Outside the
+ * keys, held and straight ways on have records without end; repeating ones are marked as folded.
+ */
+export function fillAt(
+  data: Float64Array,
+  origin: number,
+  frame: number,
+  into: Records,
+  index: number,
+): void {
+  const { records, ranges, solves } = into;
+  const at = index * RECORD_SIZE;
+  const range = index * RANGE_SIZE;
+  const firstKey = origin + HEAD_SIZE;
+  const lastKey = firstKey + (data[origin + COUNT]! - 1) * KEY_SIZE;
+  const start = data[firstKey]!;
+  const finish = data[lastKey]!;
+  if (frame >= start && frame < finish) {
+    const key = keyBefore(data, firstKey, data[origin + COUNT]!, frame);
+    ranges[range] = data[key]!;
+    ranges[range + 1] = data[key + KEY_SIZE]!;
+    solves[index] = fillStretch(data, origin, key, records, at);
+    return;
+  }
+  const outside = frame < start;
+  const edge = outside ? firstKey : lastKey;
+  const manner = data[origin + (outside ? BEFORE : AFTER)]!;
+  ranges[range] = outside ? -Infinity : finish;
+  ranges[range + 1] = outside ? start : Infinity;
+  const held = manner === HOLD || (finish <= start && manner !== STRAIGHT);
+  const folds = !held && manner !== STRAIGHT;
+  if (folds && !outside) {
+    // The last key's own frame is no part of a repeat, so the record stands for this frame alone.
+    ranges[range + 1] = finish;
+  }
+  const onLast = frame === finish && manner !== STRAIGHT;
+  solves[index] = folds && !onLast ? SOLVE_FOLDED : SOLVE_EASY;
+  const slope = held || folds ? 0 : data[origin + (outside ? START_SLOPE : FINISH_SLOPE)]!;
+  fillLine(records, at, data[edge]!, data[edge + KEY_VALUE]!, held || folds ? 0 : 1, slope);
+}
+
+function fillStretch(
+  data: Float64Array,
+  origin: number,
+  key: number,
+  records: Float64Array,
+  at: number,
+): number {
+  const next = key + KEY_SIZE;
+  const manner = data[key + MANNER]!;
+  if (manner === MANNER_CURVE)
+    return fillCurve(records, at, data, key, key + RIGHT_REACH, next, next + LEFT_REACH);
+  const t0 = data[key]!;
+  const t1 = data[next]!;
+  const v0 = data[key + KEY_VALUE]!;
+  const v1 = data[next + KEY_VALUE]!;
+  if (manner === MANNER_HOLD || manner === MANNER_LINEAR) {
+    const moves = manner === MANNER_LINEAR;
+    fillLine(records, at, t0, v0, moves ? 1 / (t1 - t0) : 0, moves ? v1 - v0 : 0);
+    return SOLVE_EASY;
+  }
+  const piece = data[key + PIECE]! === 0 ? 0 : origin + data[key + PIECE]!;
+  const from = piece ? data[piece]! : 0;
+  const to = piece ? data[piece + 1]! : 1;
+  const gain = piece ? data[piece + 2]! : v1 - v0;
+  fillEasing(records, at, manner - MANNER_EASING, t0, v0, t1, v1, from, to, gain);
+  return SOLVE_EASING;
+}
+
+/** Place of the last key at or before a frame that is not before the first. Of two keys on one frame the later. */
+function keyBefore(data: Float64Array, firstKey: number, count: number, frame: number): number {
   let low = 0;
-  let high = track.count;
+  let high = count;
   while (low < high) {
     const middle = (low + high) >> 1;
-    if (track.frames[middle]! <= frame) low = middle + 1;
+    if (data[firstKey + middle * KEY_SIZE]! <= frame) low = middle + 1;
     else high = middle;
   }
-  return low - 1;
+  return firstKey + (low - 1) * KEY_SIZE;
 }
 
-/** A frame outside the keys, brought inside by the before/after manner, and what is added to the value there. */
-export interface Folded {
-  frame: number;
-  add: number;
-}
-
-/** Writes into `out` where inside the keys the value at `frame` is found. Inside the keys it is `frame` itself. */
-export function foldFrame(track: CompiledTrack, frame: number, out: Folded): void {
-  const last = track.count - 1;
-  const start = track.frames[0]!;
-  const finish = track.frames[last]!;
-  out.frame = frame;
-  out.add = 0;
-  if (frame >= start && frame <= finish) return;
-  const manner = frame < start ? track.before : track.after;
-  const edge = frame < start ? start : finish;
-  const period = finish - start;
-  if (manner === 'hold' || (period <= 0 && manner !== 'straight')) {
-    out.frame = edge;
-  } else if (manner === 'straight') {
-    out.frame = edge;
-    out.add = (frame - edge) * (frame < start ? track.startSlope : track.finishSlope);
-  } else {
-    const cycles = Math.floor((frame - start) / period);
-    const inside = frame - start - cycles * period;
-    if (manner === 'mirror') out.frame = cycles % 2 === 0 ? start + inside : finish - inside;
-    else out.frame = start + inside;
-    if (manner === 'repeat-adding') out.add = cycles * (track.values[last]! - track.values[0]!);
-  }
-}
-
-const scratch = new Float64Array(RECORD_SIZE);
-const folded: Folded = { frame: 0, add: 0 };
+const scratch = makeRecords(1);
 
 /** Value of a compiled track at any frame; the plain way, used wherever speed does not matter. */
 export function sampleTrack(track: CompiledTrack, frame: number): number {
-  foldFrame(track, frame, folded);
-  fillStretch(track, Math.max(0, stretchIndex(track, folded.frame)), scratch, 0);
-  return valueOfRecord(scratch, 0, folded.frame) + folded.add;
+  return sampleAt(track, 0, frame);
 }
+
+/** As `sampleTrack`, of the track that begins at `origin` in `data`. */
+export function sampleAt(data: Float64Array, origin: number, frame: number): number {
+  fillAt(data, origin, frame, scratch, 0);
+  const solve = scratch.solves[0]!;
+  return solve === SOLVE_FOLDED
+    ? foldedValue(data, origin, frame)
+    : valueOfRecord(scratch.records, 0, solve, frame);
+}
+
+/** Value of a repeating or mirrored track outside its keys: that of the frame inside which it repeats. */
+export function foldedValue(data: Float64Array, origin: number, frame: number): number {
+  const firstKey = origin + HEAD_SIZE;
+  const lastKey = firstKey + (data[origin + COUNT]! - 1) * KEY_SIZE;
+  const start = data[firstKey]!;
+  const finish = data[lastKey]!;
+  const manner = data[origin + (frame < start ? BEFORE : AFTER)]!;
+  const period = finish - start;
+  const cycles = Math.floor((frame - start) / period);
+  const gone = frame - start - cycles * period;
+  const backwards = manner === MIRROR && cycles % 2 !== 0;
+  // Rounding must not lead outside the keys again, or past the last one of a cycle.
+  const inside = backwards
+    ? Math.max(start, Math.min(finish, finish - gone))
+    : Math.max(start, Math.min(finish, start + gone));
+  const add =
+    manner === REPEAT_ADDING ? cycles * (data[lastKey + KEY_VALUE]! - data[firstKey + KEY_VALUE]!) : 0;
+  if (inside >= finish) return data[lastKey + KEY_VALUE]! + add;
+  const key = keyBefore(data, firstKey, data[origin + COUNT]!, inside);
+  const solve = fillStretch(data, origin, key, folded, 0);
+  return valueOfRecord(folded, 0, solve, inside) + add;
+}
+
+const folded = new Float64Array(RECORD_SIZE);

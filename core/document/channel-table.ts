@@ -9,7 +9,8 @@ export type ChannelKind = 'number' | 'colour' | 'switch';
 /** What a number measures. Lengths are metres and angles degrees in the document; times are seconds. */
 export type Quantity = 'none' | 'length' | 'angle' | 'time';
 
-export type ChannelGroup = 'Place' | 'Visibility' | 'Shape' | 'Look' | 'Light' | 'Camera' | 'Dial';
+export type ChannelGroup =
+  'Place' | 'Visibility' | 'Shape' | 'Look' | 'Light' | 'Camera' | 'Repeat' | 'Path' | 'Dial';
 
 export interface ChannelSpec {
   /** Path inside its owner, e.g. `rotation.y`. */
@@ -179,13 +180,128 @@ const STRENGTH = (initial: number, max: number): ChannelSpec =>
     help: 'How bright the light is.',
   });
 
-export const PART_KINDS = ['solid', 'hub', 'camera', 'sun', 'sky', 'point'] as const;
+export const PART_KINDS = ['solid', 'hub', 'repeat', 'camera', 'sun', 'sky', 'point'] as const;
 export type PartKind = (typeof PART_KINDS)[number];
+
+export const COPIES_LIMIT = 1000;
+
+/** First of the channels that a repeat works out anew for each of its copies. */
+export const COPY_PREFIX = 'copy.';
+
+/** What a repeat works out for each copy, in the order in which evaluation keeps them. */
+export const COPY_CHANNELS: readonly ChannelSpec[] = [
+  ...axes({
+    path: 'copy.location',
+    group: 'Repeat',
+    label: 'Copy location',
+    quantity: 'length',
+    min: -LENGTH_LIMIT,
+    max: LENGTH_LIMIT,
+    help: 'Moves each copy in its own measure. Links may use index and count.',
+  }),
+  ...axes({
+    path: 'copy.rotation',
+    group: 'Repeat',
+    label: 'Copy rotation',
+    quantity: 'angle',
+    min: -ANGLE_LIMIT,
+    max: ANGLE_LIMIT,
+    step: 0.5,
+    help: 'Turns each copy. Links may use index and count.',
+  }),
+  ...axes({
+    path: 'copy.scale',
+    group: 'Repeat',
+    label: 'Copy scale',
+    initial: 1,
+    min: -1e6,
+    max: 1e6,
+    help: 'Size factor of each copy. Links may use index and count.',
+  }),
+  number({
+    path: 'copy.opacity',
+    group: 'Repeat',
+    label: 'Copy opacity',
+    initial: 1,
+    min: 0,
+    max: 1,
+    step: 0.005,
+    help: 'Share of its opacity that each copy keeps.',
+  }),
+  number({
+    path: 'copy.glow',
+    group: 'Repeat',
+    label: 'Copy glow',
+    min: 0,
+    max: 100,
+    help: 'Glow that each copy has beside that of its look.',
+  }),
+  ...(['red', 'green', 'blue'] as const).map((name) =>
+    number({
+      path: `copy.${name}`,
+      group: 'Repeat',
+      label: `Copy ${name}`,
+      initial: 1,
+      min: 0,
+      max: 1,
+      step: 0.005,
+      help: `Share of its ${name} that each copy keeps, in linear light.`,
+    }),
+  ),
+];
+
+/** What a part carried along a path has beside everything else. */
+export const FOLLOW_CHANNELS: readonly ChannelSpec[] = [
+  number({
+    path: 'along',
+    group: 'Path',
+    label: 'Along the path',
+    min: -1e6,
+    max: 1e6,
+    step: 0.002,
+    help: 'Share of the path gone: 0 is its start, 1 its end. On a closed path it goes round and round.',
+  }),
+];
 
 /** What a part of each kind has beside its place and visibility. */
 const PART_KIND_CHANNELS: Record<PartKind, readonly ChannelSpec[]> = {
   solid: [OPACITY],
   hub: [],
+  repeat: [
+    number({
+      path: 'copies',
+      group: 'Repeat',
+      label: 'Copies',
+      initial: 5,
+      min: 1,
+      max: COPIES_LIMIT,
+      whole: true,
+      step: 0.1,
+      help: 'How many times the parts below are shown.',
+    }),
+    number({
+      path: 'gap',
+      group: 'Repeat',
+      label: 'Gap',
+      quantity: 'length',
+      initial: 1,
+      min: -LENGTH_LIMIT,
+      max: LENGTH_LIMIT,
+      help: 'Step from copy to copy where no hub sets it: along x in a row, up in a stack, the radius of a ring.',
+    }),
+    number({
+      path: 'span',
+      group: 'Repeat',
+      label: 'Span',
+      quantity: 'angle',
+      initial: 360,
+      min: -360,
+      max: 360,
+      step: 0.5,
+      help: 'Angle over which a ring spreads its copies; 360 is all round.',
+    }),
+    ...COPY_CHANNELS,
+  ],
   camera: [
     number({
       path: 'lens',

@@ -1,4 +1,12 @@
-import { dialChannels, LOOK_CHANNELS, partChannels, shapeChannels, type ChannelSpec } from './channel-table';
+import {
+  dialChannels,
+  FOLLOW_CHANNELS,
+  LOOK_CHANNELS,
+  partChannels,
+  shapeChannels,
+  type ChannelSpec,
+  type PartKind,
+} from './channel-table';
 import type { Link, Owner, Part, Shot, Track, Value } from './schema';
 
 export type OwnerTable = 'parts' | 'shapes' | 'looks' | 'dials';
@@ -21,11 +29,25 @@ export function ownerOf(shot: Shot, id: string): Owner | null {
   return table ? (shot[table][id] ?? null) : null;
 }
 
+const followingTables = new Map<PartKind, readonly ChannelSpec[]>();
+
+function followingChannels(kind: PartKind): readonly ChannelSpec[] {
+  let table = followingTables.get(kind);
+  if (!table) {
+    table = [...partChannels(kind), ...FOLLOW_CHANNELS];
+    followingTables.set(kind, table);
+  }
+  return table;
+}
+
 /** Channels that an owner has; empty for an unknown id. */
 export function channelsOf(shot: Shot, id: string): readonly ChannelSpec[] {
   switch (tableOf(id)) {
-    case 'parts':
-      return shot.parts[id] ? partChannels(shot.parts[id].kind) : [];
+    case 'parts': {
+      const part = shot.parts[id];
+      if (!part) return [];
+      return part.follow ? followingChannels(part.kind) : partChannels(part.kind);
+    }
     case 'shapes':
       return shot.shapes[id] ? shapeChannels(shot.shapes[id].kind) : [];
     case 'looks':
@@ -169,9 +191,15 @@ export function isWithin(shot: Shot, id: string, ancestor: string): boolean {
 
 /** Keys of a track by frame; two keys on one frame are ordered by id. */
 export function sortedKeys(track: Track): { id: string; key: Track['keys'][string] }[] {
-  return Object.entries(track.keys)
-    .map(([id, key]) => ({ id, key }))
-    .sort((a, b) => a.key.frame - b.key.frame || (a.id < b.id ? -1 : 1));
+  const list: { id: string; key: Track['keys'][string] }[] = [];
+  let sorted = true;
+  for (const id in track.keys) {
+    const key = track.keys[id]!;
+    const last = list.at(-1);
+    if (last && !(last.key.frame < key.frame)) sorted = false;
+    list.push({ id, key });
+  }
+  return sorted ? list : list.sort((a, b) => a.key.frame - b.key.frame || (a.id < b.id ? -1 : 1));
 }
 
 /** A name not yet taken by a part: `name`, `name 2`, `name 3`, ... */

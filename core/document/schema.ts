@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { ROTATION_ORDERS } from '../transform';
+import { EASING_NAMES } from '../easing';
+import { AIM_AXES, ROTATION_ORDERS } from '../transform';
 import { PART_KINDS, SHAPE_KINDS } from './channel-table';
 
 /** Version of the document written by this program. */
@@ -20,7 +21,9 @@ const name = z
     'must not contain quotation marks, backslashes or control characters',
   );
 
-const id = z.string().regex(/^(prt|shp|lok|dia|key)_[A-Za-z0-9_-]{1,40}$/, 'must be an id such as prt_a1');
+const id = z
+  .string()
+  .regex(/^(prt|shp|lok|dia|key|snd|clp|plc|rcp)_[A-Za-z0-9_-]{1,40}$/, 'must be an id such as prt_a1');
 const colour = z.tuple([z.number().min(0).max(1), z.number().min(0).max(1), z.number().min(0).max(1)]);
 const value = z.union([z.number(), colour]);
 const frame = z.number().min(-FRAME_LIMIT).max(FRAME_LIMIT);
@@ -35,7 +38,15 @@ const handle = z.strictObject({
   rise: z.number(),
 });
 
-export const MANNERS = ['hold', 'linear', 'curve'] as const;
+/** How a stretch moves: held, straight, by the handles of its keys, or by a named easing equation. */
+export const MANNERS = ['hold', 'linear', 'curve', ...EASING_NAMES] as const;
+/**
+ * How the handles of a key lie. `auto` never overshoots a key, `smooth` runs through it, `flat` is level; these are
+ * worked out where no handle is stored. `aligned` keeps both stored handles in line, `free` does not.
+ */
+export const HANDLE_KINDS = ['auto', 'smooth', 'flat', 'aligned', 'free'] as const;
+/** How colours blend between keys: in linear light, or evenly to the eye (OKLab). */
+export const BLENDS = ['linear', 'oklab'] as const;
 export const EXTENDS = ['hold', 'straight', 'repeat', 'repeat-adding', 'mirror'] as const;
 
 export const keySchema = z.strictObject({
@@ -47,11 +58,25 @@ export const keySchema = z.strictObject({
   left: handle.optional(),
   /** Handle towards the key after; missing means automatic. */
   right: handle.optional(),
+  handles: z.enum(HANDLE_KINDS).optional(),
+  /**
+   * The part of a named easing that the stretch shows, left when a key is put into an eased stretch: shares of the
+   * easing's time, and the rise that the whole easing had.
+   */
+  piece: z
+    .strictObject({
+      from: z.number().min(0).max(1),
+      to: z.number().min(0).max(1),
+      gain: z.union([z.number(), z.tuple([z.number(), z.number(), z.number()])]),
+    })
+    .optional(),
 });
 
 export const trackSchema = z.strictObject({
   before: z.enum(EXTENDS),
   after: z.enum(EXTENDS),
+  /** For colours; missing means linear light. */
+  blend: z.enum(BLENDS).optional(),
   keys: z.record(id, keySchema),
 });
 
@@ -67,6 +92,31 @@ const owner = {
   links: z.record(z.string(), linkSchema),
 };
 
+/** A part's option to face another part with one of its axes. */
+export const aimSchema = z.strictObject({
+  target: id,
+  axis: z.enum(AIM_AXES),
+  /** Axis kept as near to straight up as the aim allows. */
+  up: z.enum(AIM_AXES),
+});
+
+/** A part's option to be carried along a smooth curve through the children of another part. */
+export const followSchema = z.strictObject({
+  path: id,
+  closed: z.boolean(),
+  /** Whether the part turns with the path, its x axis along it. */
+  turn: z.boolean(),
+});
+
+export const REPEAT_PATTERNS = ['row', 'stack', 'ring'] as const;
+
+/** How a repeat shows its children again and again. */
+export const repeatSchema = z.strictObject({
+  pattern: z.enum(REPEAT_PATTERNS),
+  /** A hub below the repeat whose own place is the step from one copy to the next; for a ring, the spoke. */
+  step: id.nullable(),
+});
+
 export const partSchema = z.strictObject({
   kind: z.enum(PART_KINDS),
   name,
@@ -76,6 +126,10 @@ export const partSchema = z.strictObject({
   rotationOrder: z.enum(ROTATION_ORDERS),
   shape: id.nullable(),
   look: id.nullable(),
+  aim: aimSchema.optional(),
+  follow: followSchema.optional(),
+  /** Repeats only. */
+  repeat: repeatSchema.optional(),
   ...owner,
 });
 
@@ -87,6 +141,55 @@ export const dialSchema = z.strictObject({
   min: z.number(),
   max: z.number(),
   ...owner,
+});
+
+/** A sound of the shot; formulas read its loudness. */
+export const soundSchema = z.strictObject({
+  name,
+  /** Frame at which it begins. */
+  start: frame,
+  /** Stored bytes, by hash; missing while there are none. */
+  asset: z
+    .string()
+    .regex(/^[0-9a-f]{64}$/)
+    .optional(),
+});
+
+/** A named set of tracks that can be placed on the timeline any number of times. */
+export const clipSchema = z.strictObject({
+  name,
+  /** Part whose tracks, and those of what hangs below it, the clip was made of. */
+  root: id,
+  /** Frames of the tracks that are played, `first` up to `last`. */
+  first: frame,
+  last: frame,
+  /** By channel address. */
+  tracks: z.record(z.string(), trackSchema),
+});
+
+export const CLIP_PLAYS = ['once', 'loop', 'back-and-forth', 'hold'] as const;
+
+/** One showing of a clip. */
+export const placementSchema = z.strictObject({
+  clip: id,
+  start: frame,
+  /** Clip frames per frame of the shot. */
+  speed: z.number().min(0.01).max(100),
+  plays: z.enum(CLIP_PLAYS),
+  /** First frame at which a loop, back-and-forth or hold no longer shows; null goes on for ever. */
+  until: frame.nullable(),
+  /** Where showings overlap, the one with the higher order counts. */
+  order: z.number(),
+});
+
+/** What a recipe was made with, so that its numbers are found again when it is edited. */
+export const recipeSchema = z.strictObject({
+  kind: z.string().max(40),
+  /** Parts by the role they have: driver, driven, rod, ... */
+  parts: z.record(z.string(), z.union([id, z.array(id)])),
+  numbers: z.record(z.string(), z.union([z.number(), z.string().max(200), z.boolean(), z.array(z.number())])),
+  /** Addresses of the channels that it linked. */
+  driven: z.array(z.string()),
 });
 
 export const setupSchema = z.strictObject({
@@ -116,6 +219,10 @@ export const shotSchema = z.strictObject({
   shapes: z.record(id, shapeSchema),
   looks: z.record(id, lookSchema),
   dials: z.record(id, dialSchema),
+  sounds: z.record(id, soundSchema),
+  clips: z.record(id, clipSchema),
+  placements: z.record(id, placementSchema),
+  recipes: z.record(id, recipeSchema),
 });
 
 type DeepReadonly<T> = T extends object ? { readonly [K in keyof T]: DeepReadonly<T[K]> } : T;
@@ -130,9 +237,46 @@ export type Track = DeepReadonly<z.infer<typeof trackSchema>>;
 export type Key = DeepReadonly<z.infer<typeof keySchema>>;
 export type Handle = DeepReadonly<z.infer<typeof handle>>;
 export type Link = DeepReadonly<z.infer<typeof linkSchema>>;
+export type Aim = DeepReadonly<z.infer<typeof aimSchema>>;
+export type Follow = DeepReadonly<z.infer<typeof followSchema>>;
+export type RepeatOptions = DeepReadonly<z.infer<typeof repeatSchema>>;
+export type Sound = DeepReadonly<z.infer<typeof soundSchema>>;
+export type Clip = DeepReadonly<z.infer<typeof clipSchema>>;
+export type Placement = DeepReadonly<z.infer<typeof placementSchema>>;
+export type Recipe = DeepReadonly<z.infer<typeof recipeSchema>>;
+export type HandleKind = (typeof HANDLE_KINDS)[number];
+export type Blend = (typeof BLENDS)[number];
 /** A channel's value: a number, or a linear colour. */
 export type Value = DeepReadonly<z.infer<typeof value>>;
 export type Manner = (typeof MANNERS)[number];
 export type Extend = (typeof EXTENDS)[number];
 /** What parts, shapes, looks and dials have in common. */
 export type Owner = Pick<Part, 'values' | 'tracks' | 'links'>;
+
+/** A shot without any parts: 96 frames at 24 per second, 1280 by 720. */
+export function blankShot(setup: Partial<Setup> = {}): Shot {
+  return {
+    format: 'whirl-shot',
+    version: DOCUMENT_VERSION,
+    setup: {
+      width: 1280,
+      height: 720,
+      rate: { num: 24, den: 1 },
+      first: 1,
+      last: 96,
+      unit: 'm',
+      background: [0.5, 0.5, 0.5],
+      exposure: 1,
+      camera: null,
+      ...setup,
+    },
+    parts: {},
+    shapes: {},
+    looks: {},
+    dials: {},
+    sounds: {},
+    clips: {},
+    placements: {},
+    recipes: {},
+  };
+}

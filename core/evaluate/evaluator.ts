@@ -1,12 +1,117 @@
-import { fillStretch, foldFrame, RECORD_SIZE, stretchIndex, valueOfRecord, type Folded } from '../curve';
+import {
+  A_VALUE,
+  B_TIME,
+  B_VALUE,
+  C_TIME,
+  C_VALUE,
+  fillAt,
+  foldedValue,
+  makeRecords,
+  RANGE_SIZE,
+  RECORD_SIZE,
+  sampleTrack,
+  SOLVE_EASY,
+  SOLVE_FOLDED,
+  START,
+  VALUE,
+  valueOfRecord,
+  WIDTH,
+  type Records,
+} from '../curve';
+import { linearFromOklabAt } from '../math';
 import { secondsAt } from '../time';
-import { composeLocal, multiplyAt, ROTATION_ORDERS } from '../transform';
-import { constrain } from './constrain';
-import { CLOCK_FRAME, CLOCK_PROGRESS, CLOCK_TIME, type Plan } from './plan';
+import { composeLocal, invert, KEPT_SIZE, multiplyAt, PathMeasure, ROTATION_ORDERS } from '../transform';
+import { constrain, FIT_PLAIN } from './constrain';
+import { levelAt } from './loudness';
+import {
+  COPY_LOOK_SIZE,
+  MATRIX_SIZE,
+  measurePath,
+  pivotCoordinate,
+  pivotDistance,
+  placeNode,
+  placeNodes,
+  type Copies,
+  type Instant,
+} from './node-place';
+import { CLOCK_FRAME, CLOCK_PROGRESS, CLOCK_TIME, type LayeredChannel, type Plan, type Probe } from './plan';
 import { run } from './program';
+import { showingValue } from './showing';
 
-/** Numbers per world matrix. */
-export const MATRIX_SIZE = 12;
+export { COPY_LOOK_SIZE, MATRIX_SIZE } from './node-place';
+
+/** Step in frames over which a speed is measured to either side; a power of two, so that it divides exactly. */
+const SPEED_STEP = 1 / 64;
+/** Remembered answers of one probe. */
+const MEMORY = 64;
+
+/** Numbers of one moment of a plan; the evaluator has one for the frame shown, and one for each depth of probing. */
+class Numbers implements Instant {
+  readonly values: Float64Array;
+  readonly world: Float64Array;
+  readonly shown: Uint8Array;
+  readonly kept: Float64Array;
+  readonly failed: Uint8Array;
+  readonly paths: readonly PathMeasure[];
+  readonly points: readonly Float64Array[];
+  readonly copies: readonly Copies[];
+
+  constructor(
+    readonly plan: Plan,
+    private readonly evaluator: Evaluator,
+    private readonly depth: number,
+  ) {
+    this.values = plan.initial.slice();
+    this.world = new Float64Array((plan.nodes.length + plan.repeats.length) * MATRIX_SIZE);
+    this.shown = new Uint8Array(plan.nodes.length);
+    this.kept = new Float64Array(plan.nodes.length * KEPT_SIZE).fill(NaN);
+    this.failed = new Uint8Array(plan.order.length);
+    this.paths = plan.follows.map(() => new PathMeasure());
+    this.points = plan.follows.map((follow) => new Float64Array(follow.points.length * 3).fill(NaN));
+    this.copies = plan.repeats.map(({ links }) => ({
+      count: 0,
+      place: new Float64Array(0),
+      look: new Float64Array(0),
+      failed: new Uint8Array(links.length),
+    }));
+  }
+
+  setClock(frame: number): void {
+    const { setup } = this.plan.shot;
+    this.values[CLOCK_FRAME] = frame;
+    this.values[CLOCK_TIME] = secondsAt(frame, setup.first, setup.rate);
+    this.values[CLOCK_PROGRESS] =
+      setup.last === setup.first ? 0 : (frame - setup.first) / (setup.last - setup.first);
+  }
+
+  probe(index: number, frame: number): number {
+    return this.evaluator.probe(index, frame, this.depth);
+  }
+
+  measure(index: number): number {
+    const { kind, nodes, follow } = this.plan.measures[index]!;
+    const [a = -1, b = -1] = nodes;
+    switch (kind) {
+      case 'worldx':
+        return pivotCoordinate(this, a, 0);
+      case 'worldy':
+        return pivotCoordinate(this, a, 1);
+      case 'worldz':
+        return pivotCoordinate(this, a, 2);
+      case 'distance':
+        return pivotDistance(this, a, b);
+      case 'pathlength':
+        return follow < 0 ? NaN : measurePath(this, follow).total;
+    }
+  }
+
+  level(index: number, low: number, high: number): number {
+    const { sound, start } = this.plan.levels[index]!;
+    const { rate } = this.plan.shot.setup;
+    const seconds = secondsAt(this.values[CLOCK_FRAME]!, start, rate);
+    return levelAt(this.plan.loudness[sound], seconds, low, high);
+  }
+}
 
 /**
  * Works out all values of a plan at one frame after another. It owns its arrays, so several evaluators of one
@@ -14,44 +119,65 @@ export const MATRIX_SIZE = 12;
  * worked out before. `evaluate` allocates nothing.
  */
 export class Evaluator {
+  /** Numbers of the plan's slots. */
   readonly values: Float64Array;
-  /** World matrices, 12 numbers for each node of the plan. */
+  /** World matrices, 12 numbers for each node of the plan, then one for the first copy of each repeat. */
   readonly world: Float64Array;
   /** 1 for each node that is shown, its parents included. */
   readonly shown: Uint8Array;
   /** 1 for each link in force (in `plan.order`) whose result is no finite number at this frame. */
   readonly failed: Uint8Array;
   frame = NaN;
-  private readonly records: Float64Array;
+  private readonly now: Numbers;
+  private readonly deeper: Numbers[] = [];
+  private readonly memory: {
+    frames: Float64Array;
+    values: Float64Array;
+    sums: Float64Array;
+    summed: number;
+  }[];
+  private readonly stretches: Records;
+  private readonly missed: Int32Array;
+  private readonly solved: Float64Array;
   // What the loop over curves needs of each, side by side: reaching into objects costs more than the curve.
-  private readonly lastFrames: Float64Array;
   private readonly targets: Int32Array;
   private readonly fits: Uint8Array;
+  /** Components that are fitted by more than their limits. */
+  private readonly odd: Int32Array;
   private readonly lows: Float64Array;
   private readonly highs: Float64Array;
-  private readonly local = new Float64Array(MATRIX_SIZE);
-  private readonly folded: Folded = { frame: 0, add: 0 };
   private overrides: readonly (readonly [slot: number, value: number])[] = [];
   private settled = false;
+  private version = 0;
+  private readonly instances = new Map<number, Instances & { version: number }>();
 
   constructor(readonly plan: Plan) {
-    this.values = plan.initial.slice();
-    this.world = new Float64Array(plan.nodes.length * MATRIX_SIZE);
-    this.shown = new Uint8Array(plan.nodes.length);
-    this.failed = new Uint8Array(plan.order.length);
-    this.records = new Float64Array(plan.keyed.length * RECORD_SIZE);
-    this.lastFrames = Float64Array.from(plan.keyed, ({ track }) => track.frames[track.count - 1]!);
+    this.now = new Numbers(plan, this, 0);
+    this.values = this.now.values;
+    this.world = this.now.world;
+    this.shown = this.now.shown;
+    this.failed = this.now.failed;
+    const count = plan.keyed.length;
+    this.stretches = makeRecords(count);
+    this.missed = new Int32Array(count);
+    this.solved = new Float64Array(count);
     this.targets = Int32Array.from(plan.keyed, ({ slot }) => slot);
     this.fits = Uint8Array.from(plan.keyed, ({ fit }) => fit);
+    this.odd = Int32Array.from(plan.keyed.flatMap(({ fit }, i) => (fit === FIT_PLAIN ? [] : [i])));
     this.lows = Float64Array.from(plan.keyed, ({ min }) => min);
     this.highs = Float64Array.from(plan.keyed, ({ max }) => max);
-    // NaN matches no frame: the first evaluation fills every record.
-    for (let i = 0; i < plan.keyed.length; i++) this.records[i * RECORD_SIZE] = NaN;
+    this.memory = plan.probes.map(() => ({
+      frames: new Float64Array(MEMORY).fill(NaN),
+      values: new Float64Array(MEMORY),
+      sums: new Float64Array(0),
+      summed: 0,
+    }));
   }
 
   /**
    * Values that stand in for keys until the next call, as when somebody has changed a keyed value without keying
-   * it. Addresses of the plan; a colour is three numbers.
+   * it. Addresses of the plan; a colour is three numbers. They are true for the frame shown, not for others that
+   * `at`, `delay`, `speed` and `travel` ask for.
    */
   setOverrides(entries: Iterable<readonly [address: string, value: number | readonly number[]]>): void {
     const list: [number, number][] = [];
@@ -69,70 +195,151 @@ export class Evaluator {
 
   /** Works out every value and world matrix at a frame; frames may be fractional. */
   evaluate(frame: number): void {
-    const { plan, values } = this;
-    const { setup } = plan.shot;
+    const { plan, now, values } = this;
     this.frame = frame;
-    values[CLOCK_FRAME] = frame;
-    values[CLOCK_TIME] = secondsAt(frame, setup.first, setup.rate);
-    values[CLOCK_PROGRESS] =
-      setup.last === setup.first ? 0 : (frame - setup.first) / (setup.last - setup.first);
+    this.version++;
+    now.setClock(frame);
     this.curves(frame);
+    for (let i = 0; i < plan.oklab.length; i++) linearFromOklabAt(values, plan.oklab[i]!);
+    for (let i = 0; i < plan.layers.length; i++) showLayer(now, plan.layers[i]!, frame);
     for (let i = 0; i < this.overrides.length; i++) values[this.overrides[i]![0]] = this.overrides[i]![1];
-    this.runFormulas();
-    this.matrices();
+    for (let i = 0; i < plan.held.length; i++) values[plan.held[i]!.slot] = values[plan.held[i]!.ownSlot]!;
+    for (let i = 0; i < plan.phases.length; i++) {
+      const phase = plan.phases[i]!;
+      this.runLinks(phase.linkFrom, phase.linkTo);
+      placeNodes(now, plan.nodeSequence, phase.nodeFrom, phase.nodeTo, this.settled);
+    }
     this.settled = true;
   }
 
+  /**
+   * All keyed components at a frame, in passes over dense arrays: find those whose record does not stand for the frame,
+   * fill these, solve all cubics without a branch, and redo the few that are no easy cubic. The split keeps the solving
+   * loop free of branches, which halves its cost (docs/speed.md).
+   */
   private curves(frame: number): void {
-    const { records, folded, values, lastFrames, targets, fits, lows, highs } = this;
+    const { stretches, solved, missed, targets, fits, odd, lows, highs, values } = this;
+    const { records, ranges, solves } = stretches;
+    const { tracks, origins } = this.plan;
     const count = targets.length;
+    let misses = 0;
+    for (let i = 0, at = 0; i < count; i++, at += RANGE_SIZE) {
+      missed[misses] = i;
+      misses += frame >= ranges[at]! && frame < ranges[at + 1]! ? 0 : 1;
+    }
+    for (let m = 0; m < misses; m++) fillAt(tracks, origins[missed[m]!]!, frame, stretches, missed[m]!);
     for (let i = 0, at = 0; i < count; i++, at += RECORD_SIZE) {
-      let value: number;
-      if (frame >= records[at]! && frame < records[at + 10]! && frame <= lastFrames[i]!) {
-        value = valueOfRecord(records, at, frame);
-      } else {
-        const { track } = this.plan.keyed[i]!;
-        foldFrame(track, frame, folded);
-        if (!(folded.frame >= records[at]! && folded.frame < records[at + 10]!))
-          fillStretch(track, Math.max(0, stretchIndex(track, folded.frame)), records, at);
-        value = valueOfRecord(records, at, folded.frame) + folded.add;
-      }
-      values[targets[i]!] = constrain(value, fits[i]!, lows[i]!, highs[i]!);
+      const u = (frame - records[at + START]!) * records[at + WIDTH]!;
+      const b = records[at + B_TIME]!;
+      const c = records[at + C_TIME]!;
+      const a = 1 - b - c;
+      let s = u;
+      let e = ((a * s + b) * s + c) * s - u;
+      let g = (3 * a * s + 2 * b) * s + c;
+      let h = 6 * a * s + 2 * b;
+      s -= (2 * e * g) / (2 * g * g - e * h);
+      e = ((a * s + b) * s + c) * s - u;
+      g = (3 * a * s + 2 * b) * s + c;
+      h = 6 * a * s + 2 * b;
+      s -= (2 * e * g) / (2 * g * g - e * h);
+      e = ((a * s + b) * s + c) * s - u;
+      g = (3 * a * s + 2 * b) * s + c;
+      h = 6 * a * s + 2 * b;
+      s -= (2 * e * g) / (2 * g * g - e * h);
+      solved[i] =
+        ((records[at + A_VALUE]! * s + records[at + B_VALUE]!) * s + records[at + C_VALUE]!) * s +
+        records[at + VALUE]!;
+    }
+    for (let i = 0; i < count; i++)
+      if (solves[i] !== SOLVE_EASY)
+        solved[i] =
+          solves[i] === SOLVE_FOLDED
+            ? foldedValue(tracks, origins[i]!, frame)
+            : valueOfRecord(records, i * RECORD_SIZE, solves[i]!, frame);
+    for (let i = 0; i < count; i++) {
+      const value = solved[i]!;
+      values[targets[i]!] = value < lows[i]! ? lows[i]! : value > highs[i]! ? highs[i]! : value;
+    }
+    for (let k = 0; k < odd.length; k++) {
+      const i = odd[k]!;
+      values[targets[i]!] = constrain(solved[i]!, fits[i]!, lows[i]!, highs[i]!);
     }
   }
 
-  /** Works out all links from the values there are now; a part of `evaluate`, open for measuring. */
-  runFormulas(): void {
-    const { values, failed } = this;
-    const { order, code, functions, links } = this.plan;
-    for (let i = 0; i < links.length; i++) {
-      const link = links[i]!;
-      if (link.expression === null) values[link.slot] = values[link.ownSlot]!;
+  /** Works out links `[from, to)` of the order from the values there are now; open for measuring. */
+  runLinks(from: number, to: number): void {
+    if (from >= to) return;
+    const { order } = this.plan;
+    run(this.plan, order[from]!.from, order[to - 1]!.to, this.now);
+  }
+
+  /** What a probe asks, at a frame; `depth` is that of the numbers that ask. */
+  probe(index: number, frame: number, depth: number): number {
+    const probe = this.plan.probes[index]!;
+    if (frame - frame !== 0) return NaN;
+    if (probe.kind === 'at') return this.valueThen(index, probe, frame, depth);
+    if (probe.kind === 'travel') return this.travelled(index, probe, frame, depth);
+    const rise =
+      this.valueThen(index, probe, frame + SPEED_STEP, depth) -
+      this.valueThen(index, probe, frame - SPEED_STEP, depth);
+    const { num, den } = this.plan.shot.setup.rate;
+    return (rise / (2 * SPEED_STEP)) * (num / den);
+  }
+
+  private valueThen(index: number, probe: Probe, frame: number, depth: number): number {
+    const memory = this.memory[index]!;
+    const whole = Math.floor(frame);
+    const key = Math.abs(whole + 7 * Math.floor((frame - whole) * MEMORY)) % MEMORY;
+    if (memory.frames[key] === frame) return memory.values[key]!;
+    const then = (this.deeper[depth] ??= new Numbers(this.plan, this, depth + 1));
+    this.evaluateSub(then, probe, frame);
+    const value = then.values[probe.slot]!;
+    memory.frames[key] = frame;
+    memory.values[key] = value;
+    return value;
+  }
+
+  private evaluateSub(then: Numbers, { sub }: Probe, frame: number): void {
+    const { plan } = this;
+    const { values } = then;
+    then.setClock(frame);
+    for (let i = 0; i < sub.keyed.length; i++) {
+      const { slot, track, fit, min, max } = sub.keyed[i]!;
+      values[slot] = constrain(sampleTrack(track, frame), fit, min, max);
     }
-    for (let i = 0; i < order.length; i++) {
-      const link = order[i]!;
-      run(code, link.from, link.to, values, functions);
-      const result = values[link.result]!;
-      const sound = result - result === 0;
-      failed[i] = sound ? 0 : 1;
-      values[link.slot] = sound ? constrain(result, link.fit, link.min, link.max) : values[link.ownSlot]!;
+    for (let i = 0; i < sub.oklab.length; i++) linearFromOklabAt(values, sub.oklab[i]!);
+    for (let i = 0; i < sub.layers.length; i++) showLayer(then, sub.layers[i]!, frame);
+    for (let i = 0; i < sub.held.length; i++) values[sub.held[i]!.slot] = values[sub.held[i]!.ownSlot]!;
+    for (let p = 0; p < sub.phases.length; p++) {
+      const { links, nodes } = sub.phases[p]!;
+      for (let i = 0; i < links.length; i++) {
+        const link = plan.order[links[i]!]!;
+        run(plan, link.from, link.to, then);
+      }
+      for (let i = 0; i < nodes.length; i++) placeNode(then, nodes[i]!);
     }
   }
 
-  private matrices(): void {
-    const { world, local, values, shown, settled } = this;
-    const { nodeBase, nodeParent, nodeOrder, nodeMoves, nodeVisible } = this.plan;
-    for (let i = 0; i < nodeBase.length; i++) {
-      if (settled && nodeMoves[i] === 0) continue;
-      const parent = nodeParent[i]!;
-      const order = ROTATION_ORDERS[nodeOrder[i]!]!;
-      if (parent < 0) composeLocal(world, i * MATRIX_SIZE, values, nodeBase[i]!, order);
-      else {
-        composeLocal(local, 0, values, nodeBase[i]!, order);
-        multiplyAt(world, i * MATRIX_SIZE, world, parent * MATRIX_SIZE, local, 0);
-      }
-      shown[i] = values[nodeVisible[i]!] !== 0 && (parent < 0 || shown[parent] === 1) ? 1 : 0;
+  /** Way gone since the first frame, frame by frame; sums up to each whole frame are remembered. */
+  private travelled(index: number, probe: Probe, frame: number, depth: number): number {
+    const { first } = this.plan.shot.setup;
+    const memory = this.memory[index]!;
+    const whole = Math.floor(frame - first);
+    if (!(frame > first) || whole > 1_000_000) return frame > first ? NaN : 0;
+    if (memory.sums.length <= whole) {
+      const longer = new Float64Array(Math.max(64, (whole + 1) * 2));
+      longer.set(memory.sums);
+      memory.sums = longer;
     }
+    for (; memory.summed < whole; memory.summed++) {
+      const k = memory.summed;
+      const step =
+        this.valueThen(index, probe, first + k + 1, depth) - this.valueThen(index, probe, first + k, depth);
+      memory.sums[k + 1] = memory.sums[k]! + Math.abs(step);
+    }
+    const rest =
+      this.valueThen(index, probe, frame, depth) - this.valueThen(index, probe, first + whole, depth);
+    return memory.sums[whole]! + Math.abs(rest);
   }
 
   /** Number of a channel at the evaluated frame; NaN for an unknown address. */
@@ -153,15 +360,150 @@ export class Evaluator {
     return [this.values[slot] ?? NaN, this.values[slot + 1] ?? NaN, this.values[slot + 2] ?? NaN];
   }
 
-  /** World matrix of a part (a copy), or `null` for an unknown id. */
+  /** World matrix of a part (a copy), or `null` for an unknown id. Below a repeat it is that of the first copy. */
   worldOf(partId: string): Float64Array | null {
     const node = this.plan.nodeOf.get(partId);
     return node === undefined ? null : this.world.slice(node * MATRIX_SIZE, (node + 1) * MATRIX_SIZE);
   }
 
+  /** Numbers of the evaluated frame, for the few who explain how they came about. */
+  get instant(): Instant {
+    return this.now;
+  }
+
   /** Whether the link of a channel gives no finite number at the evaluated frame. */
   hasFailed(address: string): boolean {
-    const index = this.plan.order.findIndex((link) => link.address === address);
-    return index >= 0 && this.failed[index] === 1;
+    const index = this.plan.orderOf.get(address);
+    return index !== undefined && this.failed[index] === 1;
   }
+
+  /**
+   * World matrices and looks of all copies of a part below a repeat, outer repeats varying slowest; `null` for a part
+   * below none. The arrays are kept and filled anew at the next frame.
+   */
+  copiesOf(partId: string): Instances | null {
+    const node = this.plan.nodeOf.get(partId);
+    if (node === undefined || this.plan.nodeWithin[node]! < 0) return null;
+    return this.instancesOf(node);
+  }
+
+  private instancesOf(node: number): Instances {
+    let found = this.instances.get(node);
+    if (!found) {
+      found = { count: 0, matrices: new Float64Array(0), looks: new Float64Array(0), version: -1 };
+      this.instances.set(node, found);
+    }
+    if (found.version === this.version) return found;
+    found.version = this.version;
+    const frames = this.framesOf(this.plan.nodeWithin[node]!);
+    const relative = this.relativeTo(node);
+    reserve(found, frames.count);
+    for (let k = 0; k < frames.count; k++)
+      multiplyAt(found.matrices, k * MATRIX_SIZE, frames.matrices, k * MATRIX_SIZE, relative, 0);
+    found.looks.set(frames.looks.subarray(0, frames.count * COPY_LOOK_SIZE));
+    return found;
+  }
+
+  private readonly frames = new Map<number, Instances & { version: number }>();
+
+  /** Frames that the children of a repeat hang from, one per copy and per copy of the repeat itself. */
+  private framesOf(repeat: number): Instances {
+    let found = this.frames.get(repeat);
+    if (!found) {
+      found = { count: 0, matrices: new Float64Array(0), looks: new Float64Array(0), version: -1 };
+      this.frames.set(repeat, found);
+    }
+    if (found.version === this.version) return found;
+    found.version = this.version;
+    const { node } = this.plan.repeats[repeat]!;
+    const { count, place, look } = this.now.copies[repeat]!;
+    const outer = this.plan.nodeWithin[node]! >= 0 ? this.instancesOf(node) : null;
+    const outerCount = outer ? outer.count : 1;
+    reserve(found, count * outerCount);
+    for (let k = 0; k < outerCount; k++)
+      for (let i = 0; i < count; i++) {
+        const at = k * count + i;
+        if (outer)
+          multiplyAt(
+            found.matrices,
+            at * MATRIX_SIZE,
+            outer.matrices,
+            k * MATRIX_SIZE,
+            place,
+            i * MATRIX_SIZE,
+          );
+        else
+          multiplyAt(
+            found.matrices,
+            at * MATRIX_SIZE,
+            this.world,
+            node * MATRIX_SIZE,
+            place,
+            i * MATRIX_SIZE,
+          );
+        for (let c = 0; c < COPY_LOOK_SIZE; c++) {
+          const own = look[i * COPY_LOOK_SIZE + c]!;
+          const above = outer ? outer.looks[k * COPY_LOOK_SIZE + c]! : c === 1 ? 0 : 1;
+          found.looks[at * COPY_LOOK_SIZE + c] = c === 1 ? own + above : own * above;
+        }
+      }
+    return found;
+  }
+
+  /**
+   * Matrix from the frame of the nearest repeat to a node below it: the places of the parts in between. A part that
+   * faces something or follows a path does so for the first copy, and the others move along.
+   */
+  private relativeTo(node: number): Float64Array {
+    const { plan, values, world } = this;
+    const out = new Float64Array([1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0]);
+    const local = new Float64Array(MATRIX_SIZE);
+    for (let at = node; ; at = plan.nodeParent[at]!) {
+      if (plan.nodeAim[at] ?? plan.nodeFollow[at]! >= 0) {
+        const inner = (plan.nodes.length + plan.nodeWithin[at]!) * MATRIX_SIZE;
+        const inverse = invert(world.slice(inner, inner + MATRIX_SIZE));
+        local.set(world.subarray(at * MATRIX_SIZE, (at + 1) * MATRIX_SIZE));
+        if (inverse) multiplyAt(local, 0, inverse, 0, local, 0);
+        multiplyAt(out, 0, local, 0, out, 0);
+        return out;
+      }
+      composeLocal(local, 0, values, plan.nodeBase[at]!, ROTATION_ORDERS[plan.nodeOrder[at]!]!);
+      multiplyAt(out, 0, local, 0, out, 0);
+      if (plan.nodeFrame[at]! >= plan.nodes.length) return out;
+    }
+  }
+}
+
+/** All showings of one part: world matrices (12 numbers each) and looks (opacity, glow, red, green, blue each). */
+export interface Instances {
+  count: number;
+  matrices: Float64Array;
+  looks: Float64Array;
+}
+
+function reserve(instances: Instances, count: number): void {
+  instances.count = count;
+  if (instances.matrices.length >= count * MATRIX_SIZE) return;
+  instances.matrices = new Float64Array(count * MATRIX_SIZE);
+  instances.looks = new Float64Array(count * COPY_LOOK_SIZE);
+}
+
+/** Writes the value of the topmost clip seen on a channel, or what the channel has without any. */
+function showLayer(numbers: Numbers, layer: LayeredChannel, frame: number): void {
+  const { values } = numbers;
+  const { showings, slot, stored } = layer;
+  for (let i = showings.length - 1; i >= 0; i--) {
+    const showing = showings[i]!;
+    if (!(frame >= showing.from && frame < showing.to)) continue;
+    const count = showing.tracks.length;
+    for (let component = 0; component < count; component++) {
+      const value = showingValue(showing, component, frame);
+      values[slot + component] = showing.oklab ? value : constrain(value, layer.fit, layer.min, layer.max);
+    }
+    if (showing.oklab) linearFromOklabAt(values, slot);
+    return;
+  }
+  if (stored)
+    for (let component = 0; component < stored.length; component++)
+      values[slot + component] = stored[component]!;
 }

@@ -1,15 +1,30 @@
 import { interpret, type Expression, type FormulaError, type Moment } from '../formula';
 import type { Evaluator } from './evaluator';
-import { CLOCK_FRAME, CLOCK_PROGRESS, CLOCK_TIME } from './plan';
-
-const CLOCK = { frame: CLOCK_FRAME, time: CLOCK_TIME, progress: CLOCK_PROGRESS } as const;
+import { CLOCK_SLOT } from './plan';
 
 /** The moment that an evaluator last worked out, as a formula of one channel sees it. */
 export function momentOf(evaluator: Evaluator, address: string): Moment {
+  const { plan, instant } = evaluator;
   return {
     own: evaluator.own(address),
-    clock: (name) => evaluator.values[CLOCK[name]]!,
+    clock: (name) => evaluator.values[CLOCK_SLOT[name]]!,
     channel: (other) => evaluator.number(other),
+    probe: (kind, other, frame) => {
+      const slot = other === null ? plan.linkOf.get(address)?.ownSlot : plan.slots.get(other);
+      const index = plan.probes.findIndex((probe) => probe.kind === kind && probe.slot === slot);
+      return index < 0 ? NaN : instant.probe(index, frame);
+    },
+    measure: (kind, parts) => {
+      const nodes = parts.map((part) => plan.nodeOf.get(part));
+      const index = plan.measures.findIndex(
+        (measure) => measure.kind === kind && measure.nodes.every((node, i) => node === nodes[i]),
+      );
+      return index < 0 ? NaN : instant.measure(index);
+    },
+    level: (sound, low, high) => {
+      const index = plan.levels.findIndex((level) => level.sound === sound);
+      return index < 0 ? NaN : instant.level(index, low, high);
+    },
   };
 }
 
@@ -25,35 +40,34 @@ export function explainFailure(evaluator: Evaluator, address: string): FormulaEr
   const values = new Map<Expression, number>();
   const value = interpret(link.expression, momentOf(evaluator, address), (node, result) => {
     values.set(node, result);
-    if (found || result - result === 0) return;
-    const { from, to } = node;
-    const divides =
-      node.type === 'binary' && (node.op === '/' || node.op === '%') && values.get(node.right) === 0;
-    found = divides
-      ? {
-          code: 'division-by-zero',
-          from,
-          to,
-          message: `Division by zero at frame ${evaluator.frame}. The channel keeps its own value there.`,
-          fixes: [],
-        }
-      : {
-          code: 'not-a-number',
-          from,
-          to,
-          message: `${nameOf(node)} has no value at frame ${evaluator.frame}${argumentsOf(node, values)}. The channel keeps its own value there.`,
-          fixes: [],
-        };
+    if (!found && result - result !== 0) found = failureOf(node, values, evaluator.frame);
   });
   return value - value === 0 ? null : found;
 }
 
-function nameOf(node: Expression): string {
-  return node.type === 'call' ? node.spec.name : 'This';
-}
-
-function argumentsOf(node: Expression, values: ReadonlyMap<Expression, number>): string {
-  if (node.type !== 'call') return '';
-  const shown = node.args.map((arg) => Math.round((values.get(arg) ?? NaN) * 1000) / 1000);
-  return ` for ${shown.join(', ')}`;
+function failureOf(node: Expression, values: ReadonlyMap<Expression, number>, frame: number): FormulaError {
+  const { from, to } = node;
+  const end = 'The channel keeps its own value there.';
+  const fault = (code: FormulaError['code'], message: string): FormulaError => ({
+    code,
+    from,
+    to,
+    message: `${message} ${end}`,
+    fixes: [],
+  });
+  if (node.type === 'binary' && (node.op === '/' || node.op === '%') && values.get(node.right) === 0)
+    return fault('division-by-zero', `Division by zero at frame ${frame}.`);
+  if (node.type === 'level')
+    return fault(
+      'not-a-number',
+      `At frame ${frame} the loudness of the sound is not known: its file has not been read.`,
+    );
+  if (node.type === 'measure' && node.kind === 'pathlength')
+    return fault('not-a-number', 'pathlength asks for a part that follows a path, this one follows none.');
+  if (node.type !== 'call') return fault('not-a-number', `This has no value at frame ${frame}.`);
+  const args = node.args.map((arg) => values.get(arg) ?? NaN);
+  const why = node.spec.trouble?.(...args);
+  if (why) return fault('not-a-number', `${node.spec.name} has no value at frame ${frame}: ${why}.`);
+  const shown = args.map((arg) => Math.round(arg * 1000) / 1000).join(', ');
+  return fault('not-a-number', `${node.spec.name} has no value at frame ${frame} for ${shown}.`);
 }

@@ -1,4 +1,8 @@
 export * from './plan';
+export * from './compile';
+export * from './loudness';
+export { spanOfPlacement } from './showing';
+export { pathPoints } from './graph';
 export * from './evaluator';
 export * from './explain';
 export * from './sample';

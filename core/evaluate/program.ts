@@ -1,5 +1,7 @@
 import { childrenOf, floorMod, type Expression, type FunctionSpec } from '../formula';
-import { cosDeg, pow, sinDeg } from '../math';
+import { pow, sinCosDeg } from '../math';
+import { constrain } from './constrain';
+import { KERNELS, type Kernel } from './kernels';
 
 /** Numbers per instruction: operation, destination slot, up to four operands. */
 export const STRIDE = 6;
@@ -33,6 +35,12 @@ export const OP = {
   CALL2: 25,
   CALL3: 26,
   CALLN: 27,
+  /** Ends a link: its result if that is a finite number, fitted to the channel, else the channel's own value. */
+  LINK: 28,
+  PROBE: 29,
+  MEASURE: 30,
+  LEVEL: 31,
+  KERNEL: 32,
 } as const;
 
 const OP_OF_BINARY = {
@@ -52,30 +60,44 @@ const OP_OF_BINARY = {
   or: OP.OR,
 } as const;
 
-const OP_OF_FUNCTION: Record<string, number> = { sin: OP.SIN, cos: OP.COS, sqrt: OP.SQRT, abs: OP.ABS };
+const OP_OF_FUNCTION: Record<string, number> = {
+  sin: OP.SIN,
+  cos: OP.COS,
+  wave: OP.SIN,
+  sqrt: OP.SQRT,
+  abs: OP.ABS,
+};
 
-/** Slots of the numbers that a formula can reach. */
+type Special = Extract<Expression, { type: 'probe' | 'measure' | 'level' }>;
+
+/** Slots of the numbers that a formula can reach, and numbers of what it asks of the shot. */
 export interface SlotMap {
   channel(address: string): number;
-  clock(name: 'frame' | 'time' | 'progress'): number;
+  clock(name: 'frame' | 'time' | 'progress' | 'index'): number;
   constant(value: number): number;
   /** First of `count` temporary slots in a row, `offset` temporaries after the start. */
   temporary(offset: number, count: number): number;
+  special(node: Special, own: string): number;
 }
 
 /** Collects the instructions of all links of a plan into one flat program. */
 export class ProgramBuilder {
   readonly code: number[] = [];
   readonly functions: FunctionSpec['compute'][] = [];
+  readonly kernels: Kernel[] = [];
   private readonly functionIndex = new Map<string, number>();
+  private readonly kernelIndex = new Map<string, number>();
   private used = 0;
+  private address = '';
 
   constructor(private readonly slots: SlotMap) {}
 
-  /** Appends the instructions of one formula; its value ends in the slot returned. */
-  add(expression: Expression, ownSlot: number): number {
+  /** Appends the instructions of one link: formula, then the end that writes the channel. */
+  add(expression: Expression, link: { address: string; slot: number; ownSlot: number; index: number }): void {
     this.used = 0;
-    return this.emit(expression, ownSlot);
+    this.address = link.address;
+    const result = this.emit(expression, link.ownSlot);
+    this.push(OP.LINK, link.slot, result, link.ownSlot, link.index);
   }
 
   private temporaries(count: number): number {
@@ -109,12 +131,27 @@ export class ProgramBuilder {
       case 'clock':
         return this.slots.clock(node.clock);
     }
+    if (node.type === 'call' && node.spec.name === 'clamp') return this.clamp(node.args, own);
     const mark = this.used;
     const inputs = childrenOf(node).map((child) => this.emit(child, own));
     const [a = 0, b = 0, c = 0] = inputs;
+    const kernel = node.type === 'call' ? KERNELS[node.spec.name] : undefined;
+    if (node.type === 'call' && kernel && inputs.length <= 3) {
+      this.used = mark;
+      return this.push(OP.KERNEL, this.temporaries(1), this.kernelOf(kernel, node.spec.name), a, b, c);
+    }
     if (node.type === 'call' && inputs.length > 3 && node.spec.name !== 'min' && node.spec.name !== 'max') {
       const first = this.temporaries(inputs.length);
       inputs.forEach((slot, i) => this.push(OP.MOVE, first + i, slot));
+      if (kernel)
+        return this.push(
+          OP.KERNEL,
+          this.temporaries(1),
+          this.kernelOf(kernel, node.spec.name),
+          first,
+          first + 1,
+          first + 2,
+        );
       return this.push(OP.CALLN, this.temporaries(1), this.functionOf(node.spec), first, inputs.length);
     }
     this.used = mark;
@@ -133,7 +170,39 @@ export class ProgramBuilder {
         return this.push(OP.SELECT, dst, a, b, c);
       case 'call':
         return this.call(node.spec, dst, inputs);
+      case 'probe':
+        return this.push(OP.PROBE, dst, this.slots.special(node, this.address), a);
+      case 'measure':
+        return this.push(OP.MEASURE, dst, this.slots.special(node, this.address));
+      case 'level':
+        return this.push(OP.LEVEL, dst, this.slots.special(node, this.address), a, b);
     }
+  }
+
+  /** The larger of `low` and the smaller of `high` and x. */
+  private clamp(args: readonly Expression[], own: number): number {
+    const mark = this.used;
+    const [x = 0, low = 0, high = 0] = args.map((arg) => this.emit(arg, own));
+    this.used = mark;
+    const dst = this.temporaries(1);
+    // Arguments that were worked out just before lie from `mark` on: `low` must outlive the first step.
+    if (low === dst) {
+      const aside = this.slots.temporary(this.used + args.length, 1);
+      this.push(OP.MOVE, aside, low);
+      this.push(OP.MIN, dst, high, x);
+      return this.push(OP.MAX, dst, aside, dst);
+    }
+    this.push(OP.MIN, dst, high, x);
+    return this.push(OP.MAX, dst, low, dst);
+  }
+
+  private kernelOf(kernel: Kernel, name: string): number {
+    let index = this.kernelIndex.get(name);
+    if (index === undefined) {
+      index = this.kernels.push(kernel) - 1;
+      this.kernelIndex.set(name, index);
+    }
+    return index;
   }
 
   private call(spec: FunctionSpec, dst: number, inputs: readonly number[]): number {
@@ -153,14 +222,32 @@ export class ProgramBuilder {
   }
 }
 
-/** Runs instructions `[from, to)` of a program over the slots `v`. */
-export function run(
-  code: Int32Array,
-  from: number,
-  to: number,
-  v: Float64Array,
-  functions: readonly FunctionSpec['compute'][],
-): void {
+const trig = new Float64Array(2);
+
+/** A flat program with what its links need at their ends, by number. */
+export interface Program {
+  readonly code: Int32Array;
+  readonly functions: readonly FunctionSpec['compute'][];
+  readonly kernels: readonly Kernel[];
+  readonly fit: Uint8Array;
+  readonly min: Float64Array;
+  readonly max: Float64Array;
+}
+
+/** Numbers that a program works on, and what it can ask. */
+export interface Machine {
+  readonly values: Float64Array;
+  /** 1 for each link whose result was no finite number. */
+  readonly failed: Uint8Array;
+  probe(index: number, frame: number): number;
+  measure(index: number): number;
+  level(index: number, low: number, high: number): number;
+}
+
+/** Runs instructions `[from, to)` of a program. */
+export function run(program: Program, from: number, to: number, machine: Machine): void {
+  const { code, functions, kernels } = program;
+  const v = machine.values;
   for (let p = from; p < to; p += STRIDE) {
     const dst = code[p + 1]!;
     const a = v[code[p + 2]!]!;
@@ -220,10 +307,12 @@ export function run(
         v[dst] = a !== 0 ? v[code[p + 3]!]! : v[code[p + 4]!]!;
         break;
       case OP.SIN:
-        v[dst] = sinDeg(a);
+        sinCosDeg(trig, 0, v, code[p + 2]!);
+        v[dst] = trig[0]!;
         break;
       case OP.COS:
-        v[dst] = cosDeg(a);
+        sinCosDeg(trig, 0, v, code[p + 2]!);
+        v[dst] = trig[1]!;
         break;
       case OP.SQRT:
         v[dst] = Math.sqrt(a);
@@ -249,6 +338,27 @@ export function run(
       case OP.CALLN:
         v[dst] = callMany(functions[code[p + 2]!]!, v, code[p + 3]!, code[p + 4]!);
         break;
+      case OP.LINK: {
+        const index = code[p + 4]!;
+        const sound = a - a === 0;
+        machine.failed[index] = sound ? 0 : 1;
+        v[dst] = sound
+          ? constrain(a, program.fit[index]!, program.min[index]!, program.max[index]!)
+          : v[code[p + 3]!]!;
+        break;
+      }
+      case OP.KERNEL:
+        kernels[code[p + 2]!]!(v, dst, code[p + 3]!, code[p + 4]!, code[p + 5]!);
+        break;
+      case OP.PROBE:
+        v[dst] = machine.probe(code[p + 2]!, v[code[p + 3]!]!);
+        break;
+      case OP.MEASURE:
+        v[dst] = machine.measure(code[p + 2]!);
+        break;
+      case OP.LEVEL:
+        v[dst] = machine.level(code[p + 2]!, v[code[p + 3]!]!, v[code[p + 4]!]!);
+        break;
     }
   }
 }
@@ -256,5 +366,7 @@ export function run(
 function callMany(compute: FunctionSpec['compute'], v: Float64Array, first: number, count: number): number {
   if (count === 4) return compute(v[first]!, v[first + 1]!, v[first + 2]!, v[first + 3]!);
   if (count === 5) return compute(v[first]!, v[first + 1]!, v[first + 2]!, v[first + 3]!, v[first + 4]!);
+  if (count === 6)
+    return compute(v[first]!, v[first + 1]!, v[first + 2]!, v[first + 3]!, v[first + 4]!, v[first + 5]!);
   return compute(...v.subarray(first, first + count));
 }

@@ -1,112 +1,342 @@
 import { compileTrack, sampleTrack } from '../curve';
-import { channelAt, linkOf, storedValue, trackOf, type Shot } from '../document';
-import { addressesRead, checkLink, interpret, NameTable, type Expression } from '../formula';
+import {
+  channelAt,
+  childrenOf,
+  COPY_CHANNELS,
+  linkOf,
+  splitAddress,
+  storedValue,
+  tableOf,
+  trackOf,
+  type Shot,
+} from '../document';
+import { addressesRead, checkLink, interpret, NameTable, partsMeasured, type Expression } from '../formula';
+import { linearFromOklabAt } from '../math';
 import { secondsAt } from '../time';
-import { localMatrix, multiply, type Affine } from '../transform';
+import {
+  aimRotation,
+  composeLocal,
+  identity,
+  localMatrix,
+  multiply,
+  multiplyRotation,
+  PathMeasure,
+  rotationFromEuler,
+  transformPoint,
+  type Affine,
+} from '../transform';
 import { constrain, fitOf } from './constrain';
+import { levelAt, type LoudnessTables } from './loudness';
+import { showingsOf, showingValue } from './showing';
+
+/** What references of one shot at different frames share. */
+interface Shared {
+  readonly names: NameTable;
+  readonly expressions: Map<string, Expression | null>;
+  readonly loops: Map<string, boolean>;
+  readonly frames: Map<number, Reference>;
+}
 
 /**
  * The slow and obvious evaluation: every value is worked out from the document when it is asked for, by walking
  * formulas as trees. The fast evaluator must give the same bits; tests compare the two on random documents.
  */
 export class Reference {
-  private readonly names: NameTable;
-  private readonly expressions = new Map<string, Expression | null>();
   private readonly memo = new Map<string, number[]>();
 
   constructor(
     private readonly shot: Shot,
     private readonly frame: number,
-  ) {
-    this.names = new NameTable(shot);
+    private readonly loudness: LoudnessTables = {},
+    private readonly shared: Shared = {
+      names: new NameTable(shot),
+      expressions: new Map(),
+      loops: new Map(),
+      frames: new Map(),
+    },
+  ) {}
+
+  private then(frame: number): Reference {
+    let found = this.shared.frames.get(frame);
+    if (!found) {
+      found = new Reference(this.shot, frame, this.loudness, this.shared);
+      this.shared.frames.set(frame, found);
+    }
+    return found;
   }
 
-  /** Numbers of a channel: one, or three for a colour. */
-  value(address: string): number[] {
-    const known = this.memo.get(address);
+  /** Numbers of a channel: one, or three for a colour. `index` is the copy for which a per-copy channel is asked. */
+  value(address: string, index = 0): number[] {
+    const key = `${address}#${index}`;
+    const known = this.memo.get(key);
     if (known) return known;
     const channel = channelAt(this.shot, address)!;
     const own = this.own(address);
     const expression = this.expressionOf(address);
     let result = own;
-    if (expression && !this.readsItself(address)) {
-      const { setup } = this.shot;
-      const number = interpret(expression, {
-        own: own[0]!,
-        clock: (name) => {
-          if (name === 'frame') return this.frame;
-          if (name === 'time') return secondsAt(this.frame, setup.first, setup.rate);
-          return setup.last === setup.first ? 0 : (this.frame - setup.first) / (setup.last - setup.first);
-        },
-        channel: (other) => this.value(other)[0]!,
-      });
+    if (expression && !this.readsItself(`c:${address}`)) {
+      const number = this.compute(address, expression, own[0]!, index);
       if (Number.isFinite(number))
         result = [constrain(number, fitOf(channel.spec), channel.spec.min, channel.spec.max)];
     }
-    this.memo.set(address, result);
+    this.memo.set(key, result);
     return result;
   }
 
-  private own(address: string): number[] {
+  private compute(address: string, expression: Expression, own: number, index: number): number {
+    const { setup } = this.shot;
+    const { owner } = splitAddress(address);
+    return interpret(expression, {
+      own,
+      clock: (name) => {
+        if (name === 'frame') return this.frame;
+        if (name === 'index') return index;
+        if (name === 'time') return secondsAt(this.frame, setup.first, setup.rate);
+        return setup.last === setup.first ? 0 : (this.frame - setup.first) / (setup.last - setup.first);
+      },
+      // Channels worked out per copy are those of the same copy.
+      channel: (other) => this.value(other, other.startsWith(`${owner}/copy.`) ? index : 0)[0]!,
+      probe: (kind, other, frame) => {
+        if (!Number.isFinite(frame)) return NaN;
+        const at = (when: number): number =>
+          other === null ? this.then(when).own(address)[0]! : this.then(when).value(other)[0]!;
+        if (kind === 'at') return at(frame);
+        if (kind === 'speed')
+          return ((at(frame + 1 / 64) - at(frame - 1 / 64)) / (2 / 64)) * (setup.rate.num / setup.rate.den);
+        if (!(frame > setup.first)) return 0;
+        const whole = Math.floor(frame - setup.first);
+        let sum = 0;
+        for (let k = 0; k < whole; k++) sum += Math.abs(at(setup.first + k + 1) - at(setup.first + k));
+        return sum + Math.abs(at(frame) - at(setup.first + whole));
+      },
+      measure: (kind, parts) => {
+        const [a, b] = parts.map((part) => (kind === 'pathlength' ? [0, 0, 0] : this.pivot(part)));
+        if (kind === 'worldx') return a![0]!;
+        if (kind === 'worldy') return a![1]!;
+        if (kind === 'worldz') return a![2]!;
+        if (kind === 'pathlength') return this.path(parts[0]!)?.total ?? NaN;
+        const [dx, dy, dz] = [0, 1, 2].map((axis) => b![axis]! - a![axis]!) as [number, number, number];
+        return Math.sqrt(dx * dx + dy * dy + dz * dz);
+      },
+      level: (sound, low, high) => {
+        const start = this.shot.sounds[sound]?.start ?? 0;
+        return levelAt(this.loudness[sound], secondsAt(this.frame, start, setup.rate), low, high);
+      },
+    });
+  }
+
+  /** A channel's value without its link: the topmost clip seen, else keys, else the stored value. */
+  own(address: string): number[] {
     const channel = channelAt(this.shot, address)!;
+    const { spec } = channel;
+    const width = spec.kind === 'colour' ? 3 : 1;
+    const fitted = (value: number): number => constrain(value, fitOf(spec), spec.min, spec.max);
+    const colour = (numbers: number[]): number[] => {
+      const values = Float64Array.from(numbers);
+      linearFromOklabAt(values, 0);
+      return [...values];
+    };
+    const showings = showingsOf(this.shot, (other) => (other === address ? width : null)).get(address) ?? [];
+    const showing = showings.filter(({ from, to }) => this.frame >= from && this.frame < to).at(-1);
+    const components = width === 3 ? [0, 1, 2] : [0];
+    if (showing) {
+      const numbers = components.map((i) => showingValue(showing, i, this.frame));
+      return showing.oklab ? colour(numbers) : numbers.map(fitted);
+    }
     const track = trackOf(this.shot, address);
     if (!track) {
       const stored = storedValue(this.shot, channel);
       return typeof stored === 'number' ? [stored] : [...stored];
     }
-    const components = channel.spec.kind === 'colour' ? [0, 1, 2] : [0];
-    return components.map((i) =>
-      constrain(
-        sampleTrack(compileTrack(track, i), this.frame),
-        fitOf(channel.spec),
-        channel.spec.min,
-        channel.spec.max,
-      ),
-    );
+    const numbers = components.map((i) => sampleTrack(compileTrack(track, i), this.frame));
+    return width === 3 && track.blend === 'oklab' ? colour(numbers) : numbers.map(fitted);
   }
 
   private expressionOf(address: string): Expression | null {
-    if (!this.expressions.has(address)) {
+    const { expressions, names } = this.shared;
+    if (!expressions.has(address)) {
       const link = linkOf(this.shot, address);
-      const checked = link ? checkLink(this.names, address, link) : null;
-      this.expressions.set(address, checked?.ok ? checked.expression : null);
+      const checked = link ? checkLink(names, address, link) : null;
+      expressions.set(address, checked?.ok ? checked.expression : null);
     }
-    return this.expressions.get(address) ?? null;
+    return expressions.get(address) ?? null;
   }
 
-  /** True when following what links read leads from a channel back to itself. */
-  private readsItself(address: string): boolean {
+  private points(part: string): string[] {
+    const follow = this.shot.parts[part]?.follow;
+    return follow && this.shot.parts[follow.path] ? childrenOf(this.shot, follow.path) : [];
+  }
+
+  /** What an item (`c:` a linked channel, `p:` the place of a part) depends on. */
+  private dependencies(item: string): string[] {
+    const id = item.slice(2);
+    if (item.startsWith('c:')) {
+      const expression = this.expressionOf(id);
+      if (!expression) return [];
+      const { place, paths } = partsMeasured(expression);
+      return [
+        ...addressesRead(expression).map((address) => `c:${address}`),
+        ...[...place, ...paths.flatMap((part) => this.points(part))].map((part) => `p:${part}`),
+      ];
+    }
+    const part = this.shot.parts[id];
+    if (!part) return [];
+    const step = part.repeat?.step ?? null;
+    return [
+      ...Object.keys(part.links).map((path) => `c:${id}/${path}`),
+      ...(step === null
+        ? []
+        : Object.keys(this.shot.parts[step]?.links ?? {}).map((path) => `c:${step}/${path}`)),
+      ...[part.parent, part.aim?.target ?? null, ...this.points(id)]
+        .filter((other) => other !== null)
+        .map((other) => `p:${other}`),
+    ];
+  }
+
+  /** True when following what items depend on leads from an item back to itself. */
+  private readsItself(item: string): boolean {
+    const known = this.shared.loops.get(item);
+    if (known !== undefined) return known;
     const seen = new Set<string>();
-    const waiting = [address];
-    for (let current = waiting.pop(); current !== undefined; current = waiting.pop()) {
-      const expression = this.expressionOf(current);
-      for (const next of expression ? addressesRead(expression) : []) {
-        if (next === address) return true;
-        if (!seen.has(next)) {
-          seen.add(next);
-          waiting.push(next);
-        }
+    const waiting = [item];
+    let found = false;
+    for (let current = waiting.pop(); current !== undefined && !found; current = waiting.pop())
+      for (const next of this.dependencies(current)) {
+        if (next === item) found = true;
+        if (seen.has(next)) continue;
+        seen.add(next);
+        waiting.push(next);
       }
-    }
-    return false;
+    this.shared.loops.set(item, found);
+    return found;
   }
 
-  /** World matrix of a part. */
+  private triple(partId: string, name: string, index = 0): [number, number, number] {
+    return (['x', 'y', 'z'] as const).map((axis) => this.value(`${partId}/${name}.${axis}`, index)[0]!) as [
+      number,
+      number,
+      number,
+    ];
+  }
+
+  private local(partId: string): Affine {
+    return localMatrix({
+      location: this.triple(partId, 'location'),
+      rotation: this.triple(partId, 'rotation'),
+      scale: this.triple(partId, 'scale'),
+      pivot: this.triple(partId, 'pivot'),
+      rest: this.triple(partId, 'rest'),
+      order: this.shot.parts[partId]!.rotationOrder,
+    });
+  }
+
+  private pivot(partId: string): number[] {
+    return transformPoint(this.world(partId), ...this.triple(partId, 'pivot'));
+  }
+
+  private path(partId: string): PathMeasure | null {
+    const follow = this.shot.parts[partId]?.follow;
+    if (!follow || this.readsItself(`p:${partId}`)) return null;
+    const points = this.points(partId).flatMap((point) => this.pivot(point));
+    const measure = new PathMeasure();
+    measure.measure(Float64Array.from(points), points.length / 3, follow.closed);
+    return measure;
+  }
+
+  /** World matrix of a part; below a repeat that of its first copy. */
   world(partId: string): Affine {
     const part = this.shot.parts[partId]!;
-    const triple = (name: string): [number, number, number] => [
-      this.value(`${partId}/${name}.x`)[0]!,
-      this.value(`${partId}/${name}.y`)[0]!,
-      this.value(`${partId}/${name}.z`)[0]!,
-    ];
-    const local = localMatrix({
-      location: triple('location'),
-      rotation: triple('rotation'),
-      scale: triple('scale'),
-      pivot: triple('pivot'),
-      rest: triple('rest'),
-      order: part.rotationOrder,
+    const path = this.path(partId);
+    let world = this.local(partId);
+    if (path) {
+      const along = new Float64Array(6);
+      path.place(this.value(`${partId}/along`)[0]!, along);
+      const frame = identity();
+      const turn = new Float64Array(9);
+      if (part.follow!.turn && aimRotation(turn, along[3]!, along[4]!, along[5]!, 'x', 'y'))
+        for (let i = 0; i < 9; i++) frame[Math.floor(i / 3) * 4 + (i % 3)] = turn[i]!;
+      for (let row = 0; row < 3; row++) frame[row * 4 + 3] = along[row]!;
+      world = multiply(frame, world);
+    } else if (part.parent !== null) world = multiply(this.frameBelow(part.parent), world);
+    if (!part.aim || this.readsItself(`p:${partId}`) || !this.shot.parts[part.aim.target]) return world;
+    const pivot = this.triple(partId, 'pivot');
+    const from = transformPoint(world, ...pivot);
+    const to = this.pivot(part.aim.target);
+    const turn = new Float64Array(9);
+    const direction = to.map((value, i) => value - from[i]!) as [number, number, number];
+    if (!aimRotation(turn, ...direction, part.aim.axis, part.aim.up)) return world;
+    const local = this.local(partId);
+    const own = Float64Array.from([0, 1, 2, 4, 5, 6, 8, 9, 10], (i) => local[i]!);
+    const linear = multiplyRotation(new Float64Array(9), turn, own);
+    const out = new Float64Array(12);
+    for (let row = 0; row < 3; row++) {
+      const [a, b, c] = [linear[row * 3]!, linear[row * 3 + 1]!, linear[row * 3 + 2]!];
+      out.set([a, b, c, from[row]! - (a * pivot[0] + b * pivot[1] + c * pivot[2])], row * 4);
+    }
+    return out;
+  }
+
+  /** Frame that the children of a part hang from: its world, and for a repeat the place of its first copy. */
+  private frameBelow(partId: string): Affine {
+    const world = this.world(partId);
+    return this.shot.parts[partId]!.kind === 'repeat' ? multiply(world, this.copyPlaces(partId)[0]!) : world;
+  }
+
+  private copyPlaces(repeat: string): Affine[] {
+    const part = this.shot.parts[repeat]!;
+    const count = this.value(`${repeat}/copies`)[0]!;
+    const pattern = part.repeat?.pattern ?? 'row';
+    const step = part.repeat?.step ?? null;
+    let advance = identity();
+    if (step !== null && this.shot.parts[step]?.parent === repeat) advance = this.local(step);
+    else advance[pattern === 'stack' ? 7 : 3] = this.value(`${repeat}/gap`)[0]!;
+    const places: Affine[] = [];
+    for (let i = 0; i < count; i++) {
+      if (pattern === 'ring') {
+        const span = this.value(`${repeat}/span`)[0]!;
+        const parts = Math.abs(span) >= 360 || count < 2 ? count : count - 1;
+        const turn = rotationFromEuler(new Float64Array(9), 0, (span * i) / parts, 0, 'XYZ');
+        const frame = identity();
+        for (let k = 0; k < 9; k++) frame[Math.floor(k / 3) * 4 + (k % 3)] = turn[k]!;
+        places.push(multiply(frame, advance));
+      } else places.push(i === 0 ? identity() : multiply(places[i - 1]!, advance));
+    }
+    return places.map((place, i) => {
+      const numbers = new Float64Array(15);
+      COPY_CHANNELS.slice(0, 9).forEach((spec, k) => {
+        numbers[k] = this.value(`${repeat}/${spec.path}`, i)[0]!;
+      });
+      const own = new Float64Array(12);
+      composeLocal(own, 0, numbers, 0, 'XYZ');
+      return multiply(place, own);
     });
-    return part.parent === null ? local : multiply(this.world(part.parent), local);
+  }
+
+  /** World matrices and looks of all copies of a part below a repeat, for parts without aim or path in between. */
+  copies(partId: string): { matrix: Affine; look: number[] }[] {
+    let relative = multiply(this.local(partId), identity());
+    let at = partId;
+    while (
+      this.shot.parts[at]!.parent !== null &&
+      this.shot.parts[this.shot.parts[at]!.parent!]!.kind !== 'repeat'
+    ) {
+      at = this.shot.parts[at]!.parent!;
+      relative = multiply(this.local(at), relative);
+    }
+    const repeat = this.shot.parts[at]!.parent;
+    if (repeat === null || tableOf(repeat) !== 'parts') return [];
+    const places = this.copyPlaces(repeat);
+    const above = this.copies(repeat);
+    const outer = above.length > 0 ? above : [{ matrix: this.world(repeat), look: null }];
+    return outer.flatMap(({ matrix, look }) =>
+      places.map((place, i) => ({
+        matrix: multiply(multiply(matrix, place), relative),
+        look: COPY_CHANNELS.slice(9).map((spec, c) => {
+          const own = this.value(`${repeat}/${spec.path}`, i)[0]!;
+          const over = look ? look[c]! : c === 1 ? 0 : 1;
+          return c === 1 ? own + over : own * over;
+        }),
+      })),
+    );
   }
 }

@@ -17,7 +17,7 @@ import {
   type Dimension,
 } from './dimension';
 import { fault, type Fix } from './error';
-import { applyBinary, type Expression } from './expression';
+import { applyBinary, type Expression, type MeasureKind, type ProbeKind } from './expression';
 import { FUNCTIONS, type ArgumentRule, type FunctionSpec } from './functions';
 import { nearestNames } from './nearest';
 import type { Ast, BinaryOp } from './parse';
@@ -36,11 +36,17 @@ export interface Scope {
   /** Owner id of a name as written; `null` when unknown, `gone` when it was known but is no longer there. */
   owner(name: string, quoted: boolean): { id: string } | 'gone' | null;
   channel(ownerId: string, path: string): Channel | null;
+  /** Id of a sound of the shot by its name; `gone` when it was known but is no longer there. */
+  sound(name: string): string | 'gone' | null;
+  /** The repeat for whose copies the formula is worked out one by one, or `null`. */
+  readonly repeat: string | null;
   /** Names and paths for suggestions. */
+  soundNames(): Iterable<string>;
   ownerNames(): Iterable<string>;
   paths(ownerId: string): Iterable<string>;
 }
 
+const FREQUENCY = combine(PLAIN, TIME, -1);
 const CONSTANTS: Record<string, number> = { pi: Math.PI, tau: 2 * Math.PI, e: Math.E, true: 1, false: 0 };
 const CLOCKS: Record<string, Dimension> = { frame: PLAIN, time: TIME, progress: PLAIN };
 export const PLAIN_NAMES: readonly string[] = [
@@ -50,6 +56,8 @@ export const PLAIN_NAMES: readonly string[] = [
   'first',
   'last',
   'own',
+  'index',
+  'count',
 ];
 const BARE_NAME = /^[\p{L}_][\p{L}\p{N}_]*$/u;
 
@@ -166,6 +174,7 @@ class Checker {
   private name(ast: Ast & { type: 'name' }): Expression {
     const { from, to, name } = ast;
     const { scope } = this;
+    if (ast.quoted) throw this.whichValue(name, from, to) ?? this.unknownName(name, from, to, []);
     if (name in CONSTANTS) return { type: 'constant', value: CONSTANTS[name]!, dimension: PLAIN, from, to };
     if (name in CLOCKS) return { type: 'clock', clock: name as 'frame', dimension: CLOCKS[name]!, from, to };
     if (name === 'own') return { type: 'own', dimension: scope.wanted, from, to };
@@ -173,19 +182,19 @@ class Checker {
       return { type: 'constant', value: scope[name], dimension: PLAIN, from, to };
     if (name === 'rate')
       return { type: 'constant', value: framesPerSecond(scope.rate), dimension: PLAIN, from, to };
-    if (name === 'index' || name === 'count')
-      throw fault('unknown-name', from, to, `"${name}" is known only in the links of a repeat.`);
-    const owner = scope.owner(name, false);
-    if (owner !== null && owner !== 'gone') {
-      const path = [...scope.paths(owner.id)][0] ?? 'location.x';
-      throw fault(
-        'unknown-channel',
-        from,
-        to,
-        `Which value of ${name}? Write for example ${writtenName(name)}.${path}`,
-        [{ label: `${name}.${path}`, from, to, insert: `${writtenName(name)}.${path}` }],
-      );
+    if (name === 'index' || name === 'count') {
+      if (scope.repeat === null)
+        throw fault(
+          'unknown-name',
+          from,
+          to,
+          `"${name}" is known only in the links of a repeat's copies: copy location, rotation, scale, opacity, glow and colour.`,
+        );
+      if (name === 'index') return { type: 'clock', clock: 'index', dimension: PLAIN, from, to };
+      return { type: 'channel', address: `${scope.repeat}/copies`, dimension: PLAIN, from, to };
     }
+    const which = this.whichValue(name, from, to);
+    if (which) throw which;
     if (FUNCTIONS.has(name))
       throw fault(
         'argument-count',
@@ -194,6 +203,19 @@ class Checker {
         `${name} is a function: write ${name}(${FUNCTIONS.get(name)!.params.join(', ')}).`,
       );
     throw this.unknownName(name, from, to, [...PLAIN_NAMES, ...FUNCTIONS.keys()]);
+  }
+
+  private whichValue(name: string, from: number, to: number): Error | null {
+    const owner = this.scope.owner(name, false);
+    if (owner === null || owner === 'gone') return null;
+    const path = [...this.scope.paths(owner.id)][0] ?? 'location.x';
+    return fault(
+      'unknown-channel',
+      from,
+      to,
+      `Which value of ${name}? Write for example ${writtenName(name)}.${path}`,
+      [{ label: `${name}.${path}`, from, to, insert: `${writtenName(name)}.${path}` }],
+    );
   }
 
   private unknownName(name: string, from: number, to: number, plain: readonly string[]): Error {
@@ -224,13 +246,7 @@ class Checker {
       pathFrom = nameTo + 1;
     }
     const owner = scope.owner(name, ast.quoted);
-    if (owner === 'gone')
-      throw fault(
-        'gone',
-        from,
-        nameTo,
-        `"${name}" is no longer in this shot. Bring it back, or read another part.`,
-      );
+    if (owner === 'gone') throw gone(name, from, nameTo);
     if (owner === null) throw this.unknownName(name, from, nameTo, []);
     const channel = scope.channel(owner.id, path);
     if (!channel) {
@@ -356,13 +372,159 @@ class Checker {
         `${name}(${spec.params.join(', ')}) takes ${takes}, ${given} ${given === 1 ? 'is' : 'are'} given.`,
       );
     }
+    if (spec.special) return this.special(spec, ast);
     const args = this.arguments(
       spec,
-      ast.args.map((arg) => this.walk(arg)),
+      ast.args.map((arg, i) => (spec.rules[i] === 'word' ? this.word(spec, arg) : this.walk(arg))),
     );
     const missing = (spec.defaults ?? []).slice(given - least);
     for (const value of missing) args.push({ type: 'constant', value, dimension: PLAIN, from: to, to });
     return this.fold({ type: 'call', spec, args, dimension: this.resultDimension(spec, args), from, to });
+  }
+
+  /** One of a function's words, as its number in the list. Case, spaces, hyphens and underscores do not count. */
+  private word(spec: FunctionSpec, arg: Ast): Expression {
+    const { from, to } = arg;
+    const plain = (text: string): string => text.toLowerCase().replaceAll(/[\s_-]/g, '');
+    const words = spec.words ?? [];
+    const listed = `${spec.name} takes one of ${words.join(', ')}.`;
+    if (arg.type !== 'name')
+      throw fault(
+        'unknown-name',
+        from,
+        to,
+        `A word belongs here: ${listed}`,
+        wordFixes(words.slice(0, 4), from, to),
+      );
+    const index = words.findIndex((word) => plain(word) === plain(arg.name));
+    if (index < 0)
+      throw fault(
+        'unknown-name',
+        from,
+        to,
+        `"${arg.name}" is none of its words: ${listed}`,
+        wordFixes(nearestNames(arg.name, words), from, to),
+      );
+    return { type: 'constant', value: index, dimension: PLAIN, from, to };
+  }
+
+  /** A function that is worked out from the shot: at another frame, from places in the world, from a sound. */
+  private special(spec: FunctionSpec, ast: Ast & { type: 'call' }): Expression {
+    const { from, to } = ast;
+    const [first, second, third] = ast.args;
+    if (spec.special === 'measure')
+      return {
+        type: 'measure',
+        kind: spec.name as MeasureKind,
+        parts: ast.args.map((arg) => this.part(spec, arg)),
+        dimension: LENGTH,
+        from,
+        to,
+      };
+    if (spec.special === 'level') {
+      const [low, high] = [second!, third!].map((arg) =>
+        this.argument(spec, this.walk(arg), 'frequency'),
+      ) as [Expression, Expression];
+      return { type: 'level', sound: this.sound(first!), low, high, dimension: PLAIN, from, to };
+    }
+    const asked = this.asked(spec, first!);
+    const clock: Expression = { type: 'clock', clock: 'frame', dimension: PLAIN, from, to };
+    const probe = (kind: ProbeKind, frame: Expression, dimension = asked.dimension): Expression => ({
+      type: 'probe',
+      kind,
+      address: asked.address,
+      frame,
+      dimension,
+      from,
+      to,
+    });
+    switch (spec.name) {
+      case 'at':
+        return probe('at', this.argument(spec, this.walk(second!), 'bare'));
+      case 'delay': {
+        const time = this.argument(spec, this.walk(second!), 'time');
+        const rate: Expression = {
+          type: 'constant',
+          value: framesPerSecond(this.scope.rate),
+          dimension: PLAIN,
+          from,
+          to,
+        };
+        const frames = this.fold({
+          type: 'binary',
+          op: '*',
+          left: time,
+          right: rate,
+          dimension: PLAIN,
+          from,
+          to,
+        });
+        return probe('at', {
+          type: 'binary',
+          op: '-',
+          left: clock,
+          right: frames,
+          dimension: PLAIN,
+          from,
+          to,
+        });
+      }
+      case 'speed':
+        return probe('speed', clock, combine(asked.dimension, TIME, -1));
+      default:
+        return probe('travel', clock);
+    }
+  }
+
+  private asked(spec: FunctionSpec, arg: Ast): { address: string | null; dimension: Dimension } {
+    const { from, to } = arg;
+    if (arg.type === 'name' && arg.name === 'own' && !arg.quoted)
+      return { address: null, dimension: this.scope.wanted };
+    if (arg.type === 'reference') {
+      const channel = this.reference(arg);
+      if (channel.type === 'channel') return channel;
+    }
+    if (arg.type === 'name') this.name(arg);
+    throw fault(
+      'unknown-channel',
+      from,
+      to,
+      `${spec.name} asks one channel at another moment: write for example ${spec.name}(Pinion.rotation.z${spec.params.length > 1 ? ', ...' : ''}), or own.`,
+    );
+  }
+
+  private part(spec: FunctionSpec, arg: Ast): string {
+    const { from, to } = arg;
+    if (arg.type !== 'name') {
+      const fixes: Fix[] =
+        arg.type === 'reference' && arg.name !== 'dial'
+          ? [{ label: arg.name, from, to, insert: writtenName(arg.name) }]
+          : [];
+      throw fault('unknown-name', from, to, `${spec.name} wants the name of a part here.`, fixes);
+    }
+    const owner = this.scope.owner(arg.name, arg.quoted);
+    if (owner === 'gone') throw gone(arg.name, from, to);
+    if (owner === null || arg.name.startsWith('dial.')) throw this.unknownName(arg.name, from, to, []);
+    return owner.id;
+  }
+
+  private sound(arg: Ast): string {
+    const { from, to } = arg;
+    const names = [...this.scope.soundNames()];
+    const listed = names.length > 0 ? `The shot has ${names.join(', ')}.` : 'The shot has no sound.';
+    if (arg.type !== 'name')
+      throw fault('unknown-name', from, to, `The name of a sound belongs here. ${listed}`);
+    const id = this.scope.sound(arg.name);
+    if (id === 'gone') throw gone(arg.name, from, to);
+    if (id === null)
+      throw fault(
+        'unknown-name',
+        from,
+        to,
+        `There is no sound "${arg.name}". ${listed}`,
+        wordFixes(nearestNames(arg.name, names), from, to),
+      );
+    return id;
   }
 
   private choice(ast: Ast & { type: 'call' }): Expression {
@@ -426,15 +588,21 @@ class Checker {
         const turn: Expression = { type: 'constant', value: 360, dimension: ANGLE, from, to };
         return this.fold({ type: 'binary', op: '*', left: arg, right: turn, dimension: ANGLE, from, to });
       }
-      case 'same':
-      case 'any':
+      case 'time':
+        if (sameDimension(d, TIME)) return arg;
+        if (isPlain(d)) return scaled(arg, TIME, this.scope);
+        throw refuse(TIME, 'a time');
+      case 'frequency':
+        if (isPlain(d) || sameDimension(d, FREQUENCY)) return arg;
+        throw refuse(FREQUENCY, 'a frequency such as 200Hz');
+      default:
         return arg;
     }
   }
 
   private resultDimension(spec: FunctionSpec, args: readonly Expression[]): Dimension {
     if (spec.result === 'half') return raise(args[0]?.dimension ?? PLAIN, 0.5);
-    if (spec.result !== 'same') return spec.result;
+    if (spec.result !== 'same') return spec.result === 'perSecond' ? PLAIN : spec.result;
     const shared = args.filter((_, i) =>
       ['same', 'plainOrAngle'].includes(spec.rules[Math.min(i, spec.rules.length - 1)]!),
     );
@@ -446,6 +614,19 @@ class Checker {
     if (value === null) return node;
     return { type: 'constant', value, dimension: node.dimension, from: node.from, to: node.to };
   }
+}
+
+function gone(name: string, from: number, to: number): Error {
+  return fault(
+    'gone',
+    from,
+    to,
+    `"${name}" is no longer in this shot. Bring it back, or read something else.`,
+  );
+}
+
+function wordFixes(words: readonly string[], from: number, to: number): Fix[] {
+  return words.map((word) => ({ label: word, from, to, insert: writtenName(word) }));
 }
 
 function capital(text: string): string {

@@ -5,7 +5,13 @@ import type { BinaryOp } from './parse';
 import type { Dimension } from './dimension';
 
 /** Quantities of the moment that a formula may read. */
-export type ClockName = 'frame' | 'time' | 'progress';
+export type ClockName = 'frame' | 'time' | 'progress' | 'index';
+
+/** What is asked of a channel at another moment: its value, its speed per second, the way it has gone. */
+export type ProbeKind = 'at' | 'speed' | 'travel';
+
+/** What is asked of places in the world. */
+export type MeasureKind = 'worldx' | 'worldy' | 'worldz' | 'distance' | 'pathlength';
 
 /**
  * A checked formula: names are channels, units are gone, every number is in house units. Ranges point into the
@@ -24,6 +30,16 @@ export type Expression = { readonly from: number; readonly to: number; readonly 
       readonly then: Expression;
       readonly otherwise: Expression;
     }
+  | {
+      readonly type: 'probe';
+      readonly kind: ProbeKind;
+      /** Channel that is asked; `null` is the linked channel's own value. */
+      readonly address: string | null;
+      /** Frame at which it is asked. */
+      readonly frame: Expression;
+    }
+  | { readonly type: 'measure'; readonly kind: MeasureKind; readonly parts: readonly string[] }
+  | { readonly type: 'level'; readonly sound: string; readonly low: Expression; readonly high: Expression }
   | { readonly type: 'call'; readonly spec: FunctionSpec; readonly args: readonly Expression[] }
 );
 
@@ -66,6 +82,9 @@ export interface Moment {
   readonly own: number;
   clock(name: ClockName): number;
   channel(address: string): number;
+  probe(kind: ProbeKind, address: string | null, frame: number): number;
+  measure(kind: MeasureKind, parts: readonly string[]): number;
+  level(sound: string, low: number, high: number): number;
 }
 
 /**
@@ -104,6 +123,12 @@ export function interpret(
         const otherwise = walk(node.otherwise);
         return test !== 0 ? then : otherwise;
       }
+      case 'probe':
+        return moment.probe(node.kind, node.address, walk(node.frame));
+      case 'measure':
+        return moment.measure(node.kind, node.parts);
+      case 'level':
+        return moment.level(node.sound, walk(node.low), walk(node.high));
       case 'call':
         return node.spec.compute(...node.args.map(walk));
     }
@@ -111,15 +136,30 @@ export function interpret(
   return walk(expression);
 }
 
-/** Every channel address that a formula reads, each once. */
+/** Every channel address that a formula reads, now or at another frame, each once. */
 export function addressesRead(expression: Expression): string[] {
   const found = new Set<string>();
-  const walk = (node: Expression): void => {
-    if (node.type === 'channel') found.add(node.address);
-    for (const child of childrenOf(node)) walk(child);
-  };
-  walk(expression);
+  eachNode(expression, (node) => {
+    if ((node.type === 'channel' || node.type === 'probe') && node.address !== null) found.add(node.address);
+  });
   return [...found];
+}
+
+/** Every part whose place in the world a formula reads, each once. A path stands for the points below it. */
+export function partsMeasured(expression: Expression): { place: string[]; paths: string[] } {
+  const place = new Set<string>();
+  const paths = new Set<string>();
+  eachNode(expression, (node) => {
+    if (node.type !== 'measure') return;
+    for (const part of node.parts) (node.kind === 'pathlength' ? paths : place).add(part);
+  });
+  return { place: [...place], paths: [...paths] };
+}
+
+/** Visits a formula and all its sub-formulas, outermost first. */
+export function eachNode(expression: Expression, visit: (node: Expression) => void): void {
+  visit(expression);
+  for (const child of childrenOf(expression)) eachNode(child, visit);
 }
 
 /** Direct sub-formulas, left to right. */
@@ -134,12 +174,26 @@ export function childrenOf(node: Expression): readonly Expression[] {
       return [node.test, node.then, node.otherwise];
     case 'call':
       return node.args;
+    case 'probe':
+      return [node.frame];
+    case 'level':
+      return [node.low, node.high];
     default:
       return [];
   }
 }
 
-/** True when a formula reads the time or its own keyed value; other channels are judged by the caller. */
+/** True when a formula reads the time or a sound; what channels and places it reads is judged by the caller. */
 export function readsClock(expression: Expression): boolean {
-  return expression.type === 'clock' || childrenOf(expression).some(readsClock);
+  if (expression.type === 'clock') return expression.clock !== 'index';
+  // A probe's frame is a clock, but what it reads there may be the same for ever.
+  if (expression.type === 'probe') return false;
+  return expression.type === 'level' || childrenOf(expression).some(readsClock);
+}
+
+/** True when a formula differs from copy to copy of a repeat. */
+export function readsIndex(expression: Expression): boolean {
+  return (
+    (expression.type === 'clock' && expression.clock === 'index') || childrenOf(expression).some(readsIndex)
+  );
 }

@@ -1,13 +1,44 @@
 import * as m from '../math';
-import { meshedAngle, rodAngle, sliderPosition } from '../mechanism';
+import { EASING_NAMES, EASINGS } from '../easing';
+import {
+  CAM_LAWS,
+  camLift,
+  camTrouble,
+  crankTrouble,
+  fourBar,
+  fourBarTrouble,
+  intermittentAngle,
+  intermittentTrouble,
+  meshedAngle,
+  rackTravel,
+  rodAngle,
+  rollAngle,
+  screwTravel,
+  sliderPosition,
+} from '../mechanism';
 import { ANGLE, LENGTH, PLAIN, type Dimension } from './dimension';
+import { jitter, smoothNoise } from './noise';
 
 /**
  * What an argument must be. `same` arguments share one dimension, which a `same` result has too; `any` takes
- * everything; `bare` takes plain numbers and ratios; `turns` takes an angle, or a bare number of turns.
+ * everything; `bare` takes plain numbers and ratios; `turns` takes an angle, or a bare number of turns; `word` takes one
+ * of the function's words. `ref` takes a channel, `part` and `sound` a name: such functions are worked out from the shot.
  */
-export type ArgumentRule = 'same' | 'any' | 'bare' | 'turns' | 'angle' | 'length' | 'plainOrAngle';
-export type ResultRule = 'same' | 'half' | Dimension;
+export type ArgumentRule =
+  | 'same'
+  | 'any'
+  | 'bare'
+  | 'turns'
+  | 'angle'
+  | 'length'
+  | 'plainOrAngle'
+  | 'time'
+  | 'frequency'
+  | 'word'
+  | 'ref'
+  | 'part'
+  | 'sound';
+export type ResultRule = 'same' | 'half' | 'perSecond' | Dimension;
 
 export interface FunctionSpec {
   readonly name: string;
@@ -22,6 +53,12 @@ export interface FunctionSpec {
   readonly example: string;
   /** Computes in house units: metres, degrees, seconds. NaN marks an input outside the function's domain. */
   readonly compute: (...args: number[]) => number;
+  /** Words of a `word` argument; it is computed as the number of the word in this list. */
+  readonly words?: readonly string[];
+  /** Why these arguments give no number, in words; `null` when nothing special is known. */
+  readonly trouble?: (...args: number[]) => string | null;
+  /** Worked out from the shot at another moment or place, not from numbers alone. */
+  readonly special?: 'probe' | 'measure' | 'level';
 }
 
 const DEG = 180 / Math.PI;
@@ -47,7 +84,7 @@ function define(
   compute: (...args: number[]) => number,
   help: string,
   example: string,
-  extra: { defaults?: readonly number[]; variadic?: boolean } = {},
+  extra: Partial<Pick<FunctionSpec, 'defaults' | 'variadic' | 'words' | 'trouble' | 'special'>> = {},
 ): FunctionSpec {
   return { name, params: params.split(' '), rules, result, compute, help, example, ...extra };
 }
@@ -283,7 +320,7 @@ const ALL: readonly FunctionSpec[] = [
     (a, r, l, e) => sliderPosition(a, r, l, e),
     'Where a slider stands that a crank of this throw drives through a rod.',
     'slider(90deg, 2m, 6m)',
-    { defaults: [0] },
+    { defaults: [0], trouble: crankTrouble },
   ),
   define(
     'rodangle',
@@ -293,7 +330,7 @@ const ALL: readonly FunctionSpec[] = [
     (a, r, l, e) => rodAngle(a, r, l, e),
     'Swing of the rod between crank and slider.',
     'rodangle(90deg, 2m, 6m)',
-    { defaults: [0] },
+    { defaults: [0], trouble: crankTrouble },
   ),
   define(
     'mesh',
@@ -303,6 +340,194 @@ const ALL: readonly FunctionSpec[] = [
     (a, z1, z2) => meshedAngle(a, z1, z2),
     'Turn of a gear with teeth2 driven by one with teeth1.',
     'mesh(360deg, 20, 40)',
+    { trouble: (_a, _z1, z2) => (z2 === 0 ? 'a gear has no 0 teeth' : null) },
+  ),
+  define(
+    'rack',
+    'angle radius',
+    ['angle', 'length'],
+    LENGTH,
+    (a, r) => rackTravel(a, r),
+    'Way of a rack moved by a pinion of this pitch radius.',
+    'rack(360deg, 0.5m)',
+  ),
+  define(
+    'roll',
+    'distance radius',
+    ['length', 'length'],
+    ANGLE,
+    (d, r) => rollAngle(d, r),
+    'Turn of a wheel that rolls this far on ground below it: negative to the right.',
+    'roll(3.14159265m, 0.5m)',
+    { trouble: (_d, r) => (r === 0 ? 'a wheel of radius 0 cannot roll' : null) },
+  ),
+  define(
+    'cam',
+    'law angle lift rise dwell fall',
+    ['word', 'angle', 'length', 'angle', 'angle', 'angle'],
+    LENGTH,
+    (law, a, lift, rise, dwell, fall) => camLift(CAM_LAWS[law]!, a, lift, rise, dwell, fall),
+    `Lift of a follower: up over rise, up for dwell, down over fall, down for the rest of the turn. Laws: ${CAM_LAWS.join(', ')}.`,
+    'cam(cycloidal, 60deg, 20mm, 120deg, 60deg, 120deg)',
+    { words: CAM_LAWS, trouble: (_law, _a, _lift, rise, dwell, fall) => camTrouble(rise, dwell, fall) },
+  ),
+  define(
+    'intermittent',
+    'angle slots',
+    ['angle', 'bare'],
+    ANGLE,
+    (a, n) => intermittentAngle(a, n),
+    'Turn of a slotted wheel that a crank pin moves one step each turn; at 0 the pin points away from the wheel.',
+    'intermittent(200deg, 4)',
+    { trouble: (_a, n) => intermittentTrouble(n) },
+  ),
+  define(
+    'fourbar',
+    'angle crank coupler rocker ground branch',
+    ['angle', 'length', 'length', 'length', 'length', 'bare'],
+    ANGLE,
+    (t, a, b, c, d, branch) => fourBar(t, a, b, c, d, branch).rocker,
+    'Direction of the rocker of a four-bar linkage; branch 1 is the open form, -1 the crossed one.',
+    'fourbar(40deg, 40mm, 120mm, 80mm, 100mm)',
+    { defaults: [1], trouble: fourBarTrouble },
+  ),
+  define(
+    'coupler',
+    'angle crank coupler rocker ground branch',
+    ['angle', 'length', 'length', 'length', 'length', 'bare'],
+    ANGLE,
+    (t, a, b, c, d, branch) => fourBar(t, a, b, c, d, branch).coupler,
+    'Direction of the coupler of a four-bar linkage.',
+    'coupler(40deg, 40mm, 120mm, 80mm, 100mm)',
+    { defaults: [1], trouble: fourBarTrouble },
+  ),
+  define(
+    'screw',
+    'angle lead',
+    ['angle', 'length'],
+    LENGTH,
+    (a, lead) => screwTravel(a, lead),
+    'Way of a nut on a screw; lead is the way per turn, starts times pitch.',
+    'screw(720deg, 1.5mm)',
+  ),
+  define(
+    'pulse',
+    'x width',
+    ['turns', 'bare'],
+    PLAIN,
+    (x, width) => (fract(x / 360) < width ? 1 : 0),
+    '1 for the first share of each turn, else 0.',
+    'pulse(0.1, 0.25)',
+  ),
+  define(
+    'noise',
+    'seed x',
+    ['bare', 'any'],
+    PLAIN,
+    (seed, x) => smoothNoise(seed, x),
+    'Smooth wandering between -1 and 1, about one swing per unit of x; the same for ever for the same seed.',
+    'noise(3, 1.5)',
+  ),
+  define(
+    'jitter',
+    'seed x rate',
+    ['bare', 'any', 'any'],
+    PLAIN,
+    (seed, x, rate) => jitter(seed, x, rate),
+    'A new value from -1 to 1, rate times per unit of x, held in between; the same for ever for the same seed.',
+    'jitter(3, 1.5, 8)',
+  ),
+  define(
+    'ease',
+    'kind x',
+    ['word', 'bare'],
+    PLAIN,
+    (kind, x) => EASINGS[kind]!(x),
+    `An easing equation from 0 to 1; x is cut to 0..1. Kinds: a family (sine, quad, cubic, quart, quint, expo, circ, back, elastic, bounce) with -in, -out or -in-out.`,
+    'ease("back-out", 0.5)',
+    { words: EASING_NAMES },
+  ),
+  define(
+    'at',
+    'value frame',
+    ['ref', 'bare'],
+    'same',
+    () => NaN,
+    'A channel at another frame.',
+    'at(A.scale.x, 10)',
+    { special: 'probe' },
+  ),
+  define(
+    'delay',
+    'value time',
+    ['ref', 'time'],
+    'same',
+    () => NaN,
+    'A channel as it was this long ago.',
+    'delay(A.scale.x, 6f)',
+    { special: 'probe' },
+  ),
+  define(
+    'speed',
+    'value',
+    ['ref'],
+    'perSecond',
+    () => NaN,
+    'How fast a channel changes, per second.',
+    'speed(A.scale.x)',
+    { special: 'probe' },
+  ),
+  define(
+    'travel',
+    'value',
+    ['ref'],
+    'same',
+    () => NaN,
+    'Way that a channel has gone since the first frame, there and back added up frame by frame.',
+    'travel(A.scale.x)',
+    { special: 'probe' },
+  ),
+  ...(['x', 'y', 'z'] as const).map((axis) =>
+    define(
+      `world${axis}`,
+      'part',
+      ['part'],
+      LENGTH,
+      () => NaN,
+      `Where the pivot of a part stands in the world, along ${axis}.`,
+      `world${axis}(A)`,
+      { special: 'measure' },
+    ),
+  ),
+  define(
+    'distance',
+    'part1 part2',
+    ['part', 'part'],
+    LENGTH,
+    () => NaN,
+    'Distance between the pivots of two parts.',
+    'distance(A, B)',
+    { special: 'measure' },
+  ),
+  define(
+    'pathlength',
+    'part',
+    ['part'],
+    LENGTH,
+    () => NaN,
+    'Length of the path that a part follows.',
+    'pathlength(B)',
+    { special: 'measure' },
+  ),
+  define(
+    'level',
+    'sound low high',
+    ['sound', 'frequency', 'frequency'],
+    PLAIN,
+    () => NaN,
+    'How loud a sound is now between two frequencies: 0 is silence, 1 a full-scale sine.',
+    'level(organ, 60Hz, 250Hz)',
+    { special: 'level' },
   ),
 ];
 

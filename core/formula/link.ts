@@ -1,4 +1,5 @@
 import {
+  COPY_PREFIX,
   channelAt,
   channelsReachedFrom,
   channelsOf,
@@ -12,6 +13,7 @@ import { checkFormula, TEXT_ITSELF, writtenName, type Scope } from './check';
 import { dimensionOf } from './dimension';
 import { FormulaFault, type FormulaError } from './error';
 import type { Expression } from './expression';
+import { FUNCTIONS, type FunctionSpec } from './functions';
 import { parseFormula, type Ast } from './parse';
 import { tokenize } from './tokens';
 
@@ -24,21 +26,30 @@ export class NameTable {
   constructor(readonly shot: Shot) {
     for (const [id, part] of Object.entries(shot.parts)) this.idOfName.set(part.name, id);
     for (const [id, dial] of Object.entries(shot.dials)) this.idOfName.set(`dial.${dial.name}`, id);
+    for (const [id, sound] of Object.entries(shot.sounds)) this.idOfName.set(`sound.${sound.name}`, id);
   }
 
   idOf(name: string): string | null {
     return this.idOfName.get(name) ?? null;
   }
 
+  /** Names of parts and dials, as references write them. */
   names(): Iterable<string> {
-    return this.idOfName.keys();
+    return [...this.idOfName].filter(([, id]) => !id.startsWith('snd_')).map(([name]) => name);
   }
 
   /** Name now of an id, as references write it; `null` when it has gone. */
   nameOf(id: string): string | null {
     if (tableOf(id) === 'dials') return this.shot.dials[id] ? `dial.${this.shot.dials[id].name}` : null;
+    if (id.startsWith('snd_')) return this.shot.sounds[id] ? `sound.${this.shot.sounds[id].name}` : null;
     return this.shot.parts[id]?.name ?? null;
   }
+}
+
+/** The repeat whose copies a channel is worked out for one by one, or `null`. */
+export function repeatOfCopies(shot: Shot, address: string): string | null {
+  const { owner, path } = splitAddress(address);
+  return path.startsWith(COPY_PREFIX) && shot.parts[owner]?.kind === 'repeat' ? owner : null;
 }
 
 function scopeFor(names: NameTable, address: string, refs: Link['refs'] | null): Scope {
@@ -57,6 +68,13 @@ function scopeFor(names: NameTable, address: string, refs: Link['refs'] | null):
       return names.nameOf(id) === null ? 'gone' : { id };
     },
     channel: (owner, path) => resolveChannel(shot, owner, path),
+    repeat: repeatOfCopies(shot, address),
+    sound: (name) => {
+      const id = refs ? refs[`sound.${name}`] : names.idOf(`sound.${name}`);
+      if (id === undefined || id === null) return null;
+      return names.nameOf(id) === null ? 'gone' : id;
+    },
+    soundNames: () => Object.values(shot.sounds).map((sound) => sound.name),
     ownerNames: () => names.names(),
     paths: (owner) =>
       (tableOf(owner) === 'parts'
@@ -113,10 +131,15 @@ export function textOfLink(names: NameTable, link: Link): string {
   for (const { key, from, to } of referencesIn(link.formula).reverse()) {
     const id = link.refs[key];
     const now = id === undefined ? null : names.nameOf(id);
-    if (now !== null && now !== key)
-      text = text.slice(0, from) + (now.startsWith('dial.') ? now : writtenName(now)) + text.slice(to);
+    if (now !== null && now !== key) text = text.slice(0, from) + written(now) + text.slice(to);
   }
   return text;
+}
+
+/** How a name of the table stands in a formula's text. */
+function written(name: string): string {
+  if (name.startsWith('dial.')) return name;
+  return writtenName(name.startsWith('sound.') ? name.slice('sound.'.length) : name);
 }
 
 /** Names of owners written in a formula, left to right, with their ranges. Works on broken formulas too. */
@@ -124,16 +147,30 @@ export function referencesIn(text: string): { key: string; from: number; to: num
   const found: { key: string; from: number; to: number }[] = [];
   try {
     const tokens = tokenize(text);
+    // For each open parenthesis, the function it belongs to and the argument being read.
+    const open: { spec: FunctionSpec | undefined; argument: number }[] = [];
     tokens.forEach((token, i) => {
-      const dot = tokens[i + 1];
-      const path = tokens[i + 2];
+      const next = tokens[i + 1];
       const before = tokens[i - 1];
-      if ((token.kind !== 'name' && token.kind !== 'quoted') || dot?.text !== '.' || dot.kind !== 'operator')
-        return;
+      const inner = open.at(-1);
+      if (token.kind === 'operator') {
+        if (token.text === '(')
+          open.push({ spec: before?.kind === 'name' ? FUNCTIONS.get(before.text) : undefined, argument: 0 });
+        else if (token.text === ')') open.pop();
+        else if (token.text === ',' && inner) inner.argument++;
+      }
+      if (token.kind !== 'name' && token.kind !== 'quoted') return;
       if (before?.kind === 'operator' && before.text === '.') return;
-      if (token.kind === 'name' && token.text === 'dial' && path?.kind === 'name')
-        found.push({ key: `dial.${path.text}`, from: token.from, to: path.to });
-      else found.push({ key: token.text, from: token.from, to: token.to });
+      if (next?.kind === 'operator' && next.text === '.') {
+        const path = tokens[i + 2];
+        if (token.kind === 'name' && token.text === 'dial' && path?.kind === 'name')
+          found.push({ key: `dial.${path.text}`, from: token.from, to: path.to });
+        else found.push({ key: token.text, from: token.from, to: token.to });
+        return;
+      }
+      const rule = inner?.spec?.rules[inner.argument];
+      if (rule === 'part') found.push({ key: token.text, from: token.from, to: token.to });
+      if (rule === 'sound') found.push({ key: `sound.${token.text}`, from: token.from, to: token.to });
     });
   } catch (thrown) {
     if (!(thrown instanceof FormulaFault)) throw thrown;

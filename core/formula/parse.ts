@@ -3,8 +3,8 @@ import { tokenize, type Token } from './tokens';
 
 /** A formula as written, before names and units have a meaning. Ranges are offsets in the text. */
 export type Ast = { readonly from: number; readonly to: number } & (
-  | { readonly type: 'number'; readonly value: number; readonly unit?: string }
-  | { readonly type: 'name'; readonly name: string }
+  | { readonly type: 'number'; readonly value: number; readonly text: string; readonly unit?: string }
+  | { readonly type: 'name'; readonly name: string; readonly quoted: boolean }
   | {
       readonly type: 'reference';
       readonly name: string;
@@ -148,13 +148,24 @@ class Parser {
   private primary(): Ast {
     const token = this.next();
     if (token.kind === 'number')
-      return { type: 'number', value: Number(token.text), unit: token.unit, from: token.from, to: token.to };
-    if (token.kind === 'quoted') return this.reference(token);
+      return {
+        type: 'number',
+        value: Number(token.text),
+        text: token.text,
+        unit: token.unit,
+        from: token.from,
+        to: token.to,
+      };
+    if (token.kind === 'quoted') {
+      const ahead = this.peek();
+      if (ahead.kind === 'operator' && ahead.text === '.') return this.reference(token);
+      return { type: 'name', name: token.text, quoted: true, from: token.from, to: token.to };
+    }
     if (token.kind === 'name' && token.text !== 'and' && token.text !== 'or') {
       const ahead = this.peek();
       if (ahead.kind === 'operator' && ahead.text === '(') return this.call(token);
       if (ahead.kind === 'operator' && ahead.text === '.') return this.reference(token);
-      return { type: 'name', name: token.text, from: token.from, to: token.to };
+      return { type: 'name', name: token.text, quoted: false, from: token.from, to: token.to };
     }
     if (token.kind === 'operator' && token.text === '(') {
       const inner = this.expression(0);
@@ -182,13 +193,6 @@ class Parser {
 
   private reference(name: Token): Ast {
     const first = this.peek();
-    if (!(first.kind === 'operator' && first.text === '.'))
-      throw fault(
-        'unknown-channel',
-        name.from,
-        name.to,
-        `Which value of "${name.text}"? Write for example "${name.text}".rotation.z`,
-      );
     const words: string[] = [];
     let to = first.to;
     const pathFrom = first.to;

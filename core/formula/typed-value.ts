@@ -1,6 +1,6 @@
 import type { Shot } from '../document';
 import type { FormulaError } from './error';
-import { addressesRead, interpret } from './expression';
+import { addressesRead, interpret, partsMeasured, readsClock } from './expression';
 import { checkArithmetic, NameTable } from './link';
 
 export type TypedValue = { ok: true; value: number } | { ok: false; error: FormulaError };
@@ -30,12 +30,24 @@ export function typedValue(shot: Shot, address: string, text: string, current: n
     ok: false,
     error: { code, from: 0, to: trimmed.length, message, fixes: [] },
   });
-  if (addressesRead(checked.expression).length > 0)
+  const measured = partsMeasured(checked.expression);
+  if (
+    addressesRead(checked.expression).length + measured.place.length + measured.paths.length > 0 ||
+    readsClock(checked.expression)
+  )
     return refuse(
       'unknown-name',
       'A field takes a number. To follow another value, begin with = and it becomes a link.',
     );
-  const value = interpret(checked.expression, { own: current, clock: () => NaN, channel: () => NaN });
+  const none = (): number => NaN;
+  const value = interpret(checked.expression, {
+    own: current,
+    clock: none,
+    channel: none,
+    probe: none,
+    measure: none,
+    level: none,
+  });
   if (!Number.isFinite(value)) return refuse('not-a-number', `"${trimmed}" gives no number.`);
   return { ok: true, value };
 }

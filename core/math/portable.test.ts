@@ -1,7 +1,10 @@
+import { converter } from 'culori';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import * as m from './index';
 import { encodedFromLinear, hexOfColour, colourFromHex, linearFromEncoded } from './colour';
+
+const oklab = converter('oklab');
 
 const ulps = (a: number, b: number): number =>
   Math.abs(a - b) / Math.max(Number.MIN_VALUE, Math.abs(b) * Number.EPSILON);
@@ -85,5 +88,35 @@ describe('sRGB, IEC 61966-2-1', () => {
       }),
     );
     expect(colourFromHex('red')).toBeNull();
+  });
+});
+
+it('sine and cosine together are the same bits as apart', () => {
+  const out = new Float64Array(2);
+  const angles = [NaN, Infinity, -0, 0, 90, -90, 180, 270, 360, 450, 1e-300, 1e9, -1e9];
+  for (let i = 0; i < 20_000; i++) angles.push((Math.random() - 0.5) * 10 ** (i % 8));
+  for (const angle of angles) {
+    m.sinCosDeg(out, 0, Float64Array.of(angle), 0);
+    const same = Object.is(out[0], m.sinDeg(angle)) && Object.is(out[1], m.cosDeg(angle));
+    expect(same, String(angle)).toBe(true);
+  }
+});
+
+describe('OKLab (Ottosson 2020), against culori', () => {
+  it('agrees both ways', () => {
+    const unit = fc.double({ min: 0, max: 1, noNaN: true });
+    fc.assert(
+      fc.property(unit, unit, unit, (r, g, b) => {
+        const lab = m.oklabFromLinear([r, g, b]);
+        const want = oklab({ mode: 'lrgb', r, g, b });
+        expect(lab[0]).toBeCloseTo(want.l, 6);
+        expect(lab[1]).toBeCloseTo(want.a, 6);
+        expect(lab[2]).toBeCloseTo(want.b, 6);
+        const back = Float64Array.from(lab);
+        m.linearFromOklabAt(back, 0);
+        [r, g, b].forEach((value, i) => expect(back[i]).toBeCloseTo(value, 6));
+      }),
+      { numRuns: 2000 },
+    );
   });
 });

@@ -101,6 +101,37 @@ export function cosDeg(degrees: number): number {
   return cos(turn * RAD_PER_DEG);
 }
 
+/**
+ * Writes sine and cosine of the angle in degrees that stands in `from` at `fromAt`, at `at` and `at + 1` of `out`: the
+ * same bits as `sinDeg` and `cosDeg` give, in one go. Numbers stay in arrays, since a call with a number that is no
+ * small integer would make it on the heap.
+ */
+export function sinCosDeg(out: Float64Array, at: number, from: Float64Array, fromAt: number): void {
+  const degrees = from[fromAt]!;
+  const turn = degrees - 360 * Math.floor(degrees / 360);
+  if (turn === 0 || turn === 90 || turn === 180 || turn === 270) {
+    out[at] = turn === 90 ? 1 : turn === 270 ? -1 : 0;
+    out[at + 1] = turn === 0 ? 1 : turn === 180 ? -1 : 0;
+    return;
+  }
+  const x = turn * RAD_PER_DEG;
+  const n = Math.round(x * TWO_OVER_PI);
+  const r = x - n * PIO2_1 - n * PIO2_2 - n * PIO2_3 - n * PIO2_3T;
+  if (!(n >= 0)) {
+    out[at] = NaN;
+    out[at + 1] = NaN;
+    return;
+  }
+  const s = kernelSin(r);
+  const c = kernelCos(r);
+  const quadrant = n & 3;
+  const swapped = (quadrant & 1) === 1;
+  const sine = swapped ? c : s;
+  const cosine = swapped ? s : c;
+  out[at] = quadrant > 1 ? -sine : sine;
+  out[at + 1] = quadrant === 1 || quadrant === 2 ? -cosine : cosine;
+}
+
 const ATAN_HI = [
   4.63647609000806093515e-1, 7.85398163397448278999e-1, 9.82793723247329054082e-1, 1.570796326794896558,
 ];

@@ -17,3 +17,11 @@ export function sliderPosition(angle: number, throwLength: number, rod: number, 
 export function rodAngle(angle: number, throwLength: number, rod: number, offset = 0): number {
   return asin((throwLength * sinDeg(angle) - offset) / rod) * (180 / Math.PI);
 }
+
+/** Why a slider-crank cannot stand at an angle, in words; `null` when it can. */
+export function crankTrouble(angle: number, throwLength: number, rod: number, offset = 0): string | null {
+  const across = Math.abs(throwLength * sinDeg(angle) - offset);
+  if (rod * rod >= across * across) return null;
+  const shown = (x: number): number => Math.round(x * 1e6) / 1e6;
+  return `the rod, ${shown(rod)} long, is too short to reach the slider's line, ${shown(across)} away`;
+}

@@ -1,37 +1,26 @@
 import fc from 'fast-check';
 import {
-  DOCUMENT_VERSION,
+  BLENDS,
+  blankShot,
+  CLIP_PLAYS,
   EXTENDS,
+  HANDLE_KINDS,
   MANNERS,
+  REPEAT_PATTERNS,
+  type Clip,
   type Key,
   type Link,
   type Part,
+  type Placement,
   type Shot,
   type Track,
 } from '../document';
-import { ROTATION_ORDERS } from '../transform';
+import type { LoudnessTables } from '../evaluate';
+import { AIM_AXES, ROTATION_ORDERS } from '../transform';
 
 /** An empty shot of 48 frames at 24 per second, for tests. */
 export function emptyShot(): Shot {
-  return {
-    format: 'whirl-shot',
-    version: DOCUMENT_VERSION,
-    setup: {
-      width: 640,
-      height: 360,
-      rate: { num: 24, den: 1 },
-      first: 1,
-      last: 48,
-      unit: 'm',
-      background: [0.5, 0.5, 0.5],
-      exposure: 1,
-      camera: null,
-    },
-    parts: {},
-    shapes: {},
-    looks: {},
-    dials: {},
-  };
+  return blankShot({ width: 640, height: 360, last: 48 });
 }
 
 /** A hub with the given values, tracks and links. */
@@ -51,6 +40,9 @@ export function hub(name: string, more: Partial<Part> = {}): Part {
   };
 }
 
+const seldom = <T>(value: fc.Arbitrary<T>): fc.Arbitrary<T | undefined> =>
+  fc.oneof({ weight: 5, arbitrary: fc.constant(undefined) }, { weight: 1, arbitrary: value });
+
 const number = fc.double({ min: -500, max: 500, noNaN: true });
 const frame = fc.oneof(fc.integer({ min: -20, max: 80 }), fc.double({ min: -20, max: 80, noNaN: true }));
 const handle = fc.option(
@@ -60,20 +52,47 @@ const handle = fc.option(
   }),
   { nil: undefined },
 );
-const key: fc.Arbitrary<Key> = fc.record({
+const piece = seldom(
+  fc.record({
+    from: fc.double({ min: 0, max: 0.5, noNaN: true }),
+    to: fc.double({ min: 0.5, max: 1, noNaN: true }),
+    gain: number,
+  }),
+);
+const key: fc.Arbitrary<Key> = fc
+  .record({
+    frame,
+    value: number,
+    manner: fc.constantFrom('hold', 'linear', 'curve', 'curve', 'curve', ...MANNERS),
+    left: handle,
+    right: handle,
+    handles: fc.option(fc.constantFrom(...HANDLE_KINDS), { nil: undefined }),
+    piece,
+  })
+  .map((entry) => (entry.manner.includes('-') ? entry : { ...entry, piece: undefined }));
+const colourKey: fc.Arbitrary<Key> = fc.record({
   frame,
-  value: number,
-  manner: fc.constantFrom(...MANNERS),
-  left: handle,
-  right: handle,
+  value: fc.tuple(
+    ...([0, 1, 2].map(() => fc.double({ min: 0, max: 1, noNaN: true })) as [
+      fc.Arbitrary<number>,
+      fc.Arbitrary<number>,
+      fc.Arbitrary<number>,
+    ]),
+  ),
+  manner: fc.constantFrom('hold', 'linear', 'curve', 'sine-in-out'),
 });
-const track: fc.Arbitrary<Track> = fc.record({
-  before: fc.constantFrom(...EXTENDS),
-  after: fc.constantFrom(...EXTENDS),
-  keys: fc
-    .array(key, { minLength: 1, maxLength: 6 })
-    .map((keys) => Object.fromEntries(keys.map((entry, i) => [`key_${i}`, entry]))),
-});
+const tracksOf = (keys: fc.Arbitrary<Key>): fc.Arbitrary<Track> =>
+  fc.record({
+    before: fc.constantFrom(...EXTENDS),
+    after: fc.constantFrom(...EXTENDS),
+    keys: fc
+      .array(keys, { minLength: 1, maxLength: 6 })
+      .map((list) => Object.fromEntries(list.map((entry, i) => [`key_${i}`, entry]))),
+  });
+const track = tracksOf(key);
+const colourTrack = fc
+  .tuple(tracksOf(colourKey), fc.constantFrom(...BLENDS))
+  .map(([entry, blend]): Track => ({ ...entry, blend }));
 
 const PATHS = [
   'location.x',
@@ -101,6 +120,24 @@ function formula(count: number): fc.Arbitrary<string> {
             ? `${part}.${path} / 1deg`
             : `${part}.${path} / 1m`,
       ),
+    fc
+      .tuple(name, name, fc.constantFrom('location.x', 'location.y', 'pivot.x'))
+      .chain(([a, b, path]) =>
+        fc.constantFrom(
+          `at(${a}.${path}, 7) / 1m`,
+          `at(own, frame - 3) / 1m`,
+          `delay(${a}.${path}, 2.5f) / 1m`,
+          `speed(${a}.scale.x) * 1s`,
+          `travel(${a}.rotation.z) / 1deg`,
+          `worldx(${a}) / 1m`,
+          `worldz(${b}) / 1m`,
+          `distance(${a}, ${b}) / 1m`,
+          `pathlength(${a}) / 1m`,
+          `noise(2, frame / 5)`,
+          `jitter(3, time / 1s, 7)`,
+          `level(organ, 50Hz, 900Hz)`,
+        ),
+      ),
   );
   const { text } = fc.letrec<{ text: string }>((tie) => ({
     text: fc.oneof(
@@ -123,43 +160,168 @@ function formula(count: number): fc.Arbitrary<string> {
   return text;
 }
 
-/** Random shots of up to six hubs with keys, links (also broken ones and loops), parents, and every rotation order. */
+const COPY_PATHS = [
+  'copy.location.x',
+  'copy.rotation.z',
+  'copy.scale.y',
+  'copy.opacity',
+  'copy.glow',
+  'copy.red',
+] as const;
+
+/** A loudness table for the sound that random shots have: two seconds, three bands. */
+export const randomLoudness: LoudnessTables = {
+  snd_o: {
+    rate: 10,
+    edges: [20, 200, 2000, 20000],
+    power: Float32Array.from({ length: 60 }, (_, i) => ((i * 37) % 50) / 100),
+  },
+};
+
+/** A formula's text for a channel that measures a length, an angle or nothing. */
+function fitted(text: string, unit: '' | '1m' | '1deg'): string {
+  const plain = text.replaceAll(
+    /\bat\(own, frame - 3\) \/ 1m/g,
+    unit ? `at(own, frame - 3) / ${unit}` : 'at(own, frame - 3)',
+  );
+  const own = unit ? plain.replaceAll(/(?<!\()\bown\b(?!,)/g, `(own / ${unit})`) : plain;
+  return unit ? `(${own}) * ${unit}` : `(${own})`;
+}
+
+function unitOf(path: string): '' | '1m' | '1deg' {
+  if (/scale|opacity|glow|red|copies|along/.test(path)) return '';
+  return path.includes('rotation') ? '1deg' : '1m';
+}
+
+/**
+ * Random shots of up to six parts: hubs, repeats (one inside another), parts that face others or follow a path, with
+ * keys, clips, links (also broken ones and loops) and every rotation order; one look with a keyed colour.
+ */
 export const randomShot: fc.Arbitrary<Shot> = fc.integer({ min: 1, max: 6 }).chain((count) => {
+  const other = fc.integer({ min: 0, max: count - 1 }).map((i) => `prt_${i}`);
   const part = fc.record({
+    kind: fc.constantFrom('hub', 'hub', 'repeat'),
     values: fc.dictionary(fc.constantFrom(...PATHS), number, { maxKeys: 5 }),
     tracks: fc.dictionary(fc.constantFrom(...PATHS), track, { maxKeys: 3 }),
     formulas: fc.dictionary(fc.constantFrom(...PATHS), formula(count), { maxKeys: 2 }),
+    copyFormulas: fc.dictionary(
+      fc.constantFrom(...COPY_PATHS),
+      fc
+        .tuple(formula(count), fc.constantFrom('index', 'count', 'index / count', '1 / (index - 1)'))
+        .map(([text, index]) => `${text} + ${index}`),
+      { maxKeys: 2 },
+    ),
+    copies: fc.integer({ min: 1, max: 3 }),
+    pattern: fc.constantFrom(...REPEAT_PATTERNS),
+    step: fc.option(other, { nil: null }),
     rotationOrder: fc.constantFrom(...ROTATION_ORDERS),
     parent: fc.integer({ min: -1, max: count }),
+    aim: seldom(
+      fc.record({ target: other, axis: fc.constantFrom(...AIM_AXES), up: fc.constantFrom(...AIM_AXES) }),
+    ),
+    follow: seldom(fc.record({ path: other, closed: fc.boolean(), turn: fc.boolean() })),
+    along: fc.double({ min: -2, max: 3, noNaN: true }),
   });
-  return fc.array(part, { minLength: count, maxLength: count }).map((entries) => {
-    const parts: Record<string, Part> = {};
-    const refs: Record<string, string> = {};
-    entries.forEach((_, i) => (refs[String.fromCharCode(65 + i)] = `prt_${i}`));
-    entries.forEach((entry, i) => {
-      const links: Record<string, Link> = {};
-      for (const [path, text] of Object.entries(entry.formulas)) {
-        const unit = path.startsWith('scale') ? '' : path.startsWith('rotation') ? ' * 1deg' : ' * 1m';
-        const used = Object.entries(refs).filter(([name]) => text.includes(`${name}.`));
-        links[path] = {
-          formula: text.includes('own')
-            ? text
-                .replaceAll('own', unit ? `(own${unit.replace('*', '/')})` : 'own')
-                .replace(/^(.*)$/, `($1)${unit}`)
-            : `(${text})${unit}`,
-          refs: Object.fromEntries(used),
-        };
-      }
-      const parent = entry.parent >= 0 && entry.parent < i ? `prt_${entry.parent}` : null;
-      parts[`prt_${i}`] = hub(String.fromCharCode(65 + i), {
-        parent,
+  const showing = fc.record({
+    part: fc.integer({ min: 0, max: count - 1 }),
+    tracks: fc.dictionary(fc.constantFrom(...PATHS), track, { minKeys: 1, maxKeys: 2 }),
+    start: fc.integer({ min: -5, max: 30 }),
+    length: fc.integer({ min: 0, max: 20 }),
+    speed: fc.constantFrom(0.5, 1, 1.7, 3),
+    plays: fc.constantFrom(...CLIP_PLAYS),
+    until: fc.option(fc.integer({ min: 0, max: 60 }), { nil: null }),
+  });
+  const entries = fc.array(part, { minLength: count, maxLength: count });
+  return fc
+    .tuple(entries, fc.array(showing, { maxLength: 2 }), fc.option(colourTrack, { nil: null }))
+    .map(([list, showings, tint]) => assemble(list, showings, tint));
+});
+
+interface RandomPart {
+  readonly kind: string;
+  readonly values: Part['values'];
+  readonly tracks: Part['tracks'];
+  readonly formulas: Record<string, string>;
+  readonly copyFormulas: Record<string, string>;
+  readonly copies: number;
+  readonly pattern: (typeof REPEAT_PATTERNS)[number];
+  readonly step: string | null;
+  readonly rotationOrder: Part['rotationOrder'];
+  readonly parent: number;
+  readonly aim: Part['aim'];
+  readonly follow: Part['follow'];
+  readonly along: number;
+}
+
+interface RandomShowing {
+  readonly part: number;
+  readonly tracks: Record<string, Track>;
+  readonly start: number;
+  readonly length: number;
+  readonly speed: number;
+  readonly plays: Placement['plays'];
+  readonly until: number | null;
+}
+
+function assemble(list: readonly RandomPart[], showings: readonly RandomShowing[], tint: Track | null): Shot {
+  const names = list.map((_, i) => String.fromCharCode(65 + i));
+  const parts: Record<string, Part> = {};
+  list.forEach((entry, i) => {
+    const repeat = entry.kind === 'repeat';
+    const links: Record<string, Link> = {};
+    for (const [path, text] of Object.entries({ ...entry.formulas, ...(repeat ? entry.copyFormulas : {}) })) {
+      const refs = Object.fromEntries(
+        names.flatMap((name, k) => (new RegExp(`\\b${name}\\b`).test(text) ? [[name, `prt_${k}`]] : [])),
+      );
+      links[path] = { formula: fitted(text, unitOf(path)), refs: { ...refs, 'sound.organ': 'snd_o' } };
+    }
+    const follow = entry.follow;
+    parts[`prt_${i}`] = {
+      ...hub(names[i]!, {
+        kind: repeat ? 'repeat' : 'hub',
+        parent: entry.parent >= 0 && entry.parent < i ? `prt_${entry.parent}` : null,
         order: i,
         rotationOrder: entry.rotationOrder,
-        values: entry.values,
+        values: {
+          ...entry.values,
+          ...(repeat ? { copies: entry.copies } : {}),
+          ...(follow ? { along: entry.along } : {}),
+        },
         tracks: entry.tracks,
         links,
-      });
-    });
-    return { ...emptyShot(), parts };
+      }),
+      ...(repeat ? { repeat: { pattern: entry.pattern, step: entry.step } } : {}),
+      ...(entry.aim ? { aim: entry.aim } : {}),
+      ...(follow ? { follow } : {}),
+    };
   });
-});
+  const clips: Record<string, Clip> = {};
+  const placements: Record<string, Placement> = {};
+  showings.forEach(({ part, tracks, length, ...showing }, i) => {
+    clips[`clp_${i}`] = {
+      name: `Clip ${i}`,
+      root: `prt_${part}`,
+      first: 3,
+      last: 3 + length,
+      tracks: Object.fromEntries(
+        Object.entries(tracks).map(([path, entry]) => [`prt_${part}/${path}`, entry]),
+      ),
+    };
+    placements[`plc_${i}`] = { clip: `clp_${i}`, order: i % 2, ...showing };
+  });
+  return {
+    ...emptyShot(),
+    parts,
+    looks: {
+      lok_a: {
+        name: 'Paint',
+        values: { colour: [0.2, 0.4, 0.6] },
+        tracks: tint ? { colour: tint } : {},
+        links: {},
+      },
+    },
+    sounds: { snd_o: { name: 'organ', start: 1 } },
+    clips,
+    placements,
+  };
+}

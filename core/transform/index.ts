@@ -1,3 +1,5 @@
 export * from './matrix';
 export * from './local';
 export * from './decompose';
+export * from './aim';
+export * from './path';

@@ -1,4 +1,4 @@
-import { cosDeg, sinDeg } from '../math';
+import { sinCosDeg } from '../math';
 
 /**
  * Affine matrices as 12 numbers, row by row: `[r00 r01 r02 tx, r10 r11 r12 ty, r20 r21 r22 tz]`. Points are
@@ -10,6 +10,10 @@ export type Affine = Float64Array;
 /** The order in which the three elementary turns are multiplied, left to right: 'XYZ' is Rx * Ry * Rz. */
 export const ROTATION_ORDERS = ['XYZ', 'XZY', 'YXZ', 'YZX', 'ZXY', 'ZYX'] as const;
 export type RotationOrder = (typeof ROTATION_ORDERS)[number];
+
+/** Axes of a part that can face something. */
+export const AIM_AXES = ['x', 'y', 'z', '-x', '-y', '-z'] as const;
+export type AimAxis = (typeof AIM_AXES)[number];
 
 /** A new identity matrix. */
 export function identity(): Affine {
@@ -24,14 +28,33 @@ export function rotationFromEuler(
   z: number,
   order: RotationOrder,
 ): Float64Array {
-  const a = cosDeg(x);
-  const b = sinDeg(x);
-  const c = cosDeg(y);
-  const d = sinDeg(y);
-  const e = cosDeg(z);
-  const f = sinDeg(z);
+  turns[0] = x;
+  turns[3] = y;
+  turns[6] = z;
+  for (let axis = 0; axis < 9; axis += 3) sinCosDeg(turns, axis + 1, turns, axis);
+  return rotationFromTurns(out, turns, 0, ROTATION_ORDERS.indexOf(order));
+}
+
+const turns = new Float64Array(9);
+
+/**
+ * Writes the nine numbers (row by row) of a rotation from sines and cosines: for each axis angle, sine, cosine, at `at`.
+ * @param order index in `ROTATION_ORDERS`
+ */
+export function rotationFromTurns(
+  out: Float64Array,
+  turned: Float64Array,
+  at: number,
+  order: number,
+): Float64Array {
+  const a = turned[at + 2]!;
+  const b = turned[at + 1]!;
+  const c = turned[at + 5]!;
+  const d = turned[at + 4]!;
+  const e = turned[at + 8]!;
+  const f = turned[at + 7]!;
   switch (order) {
-    case 'XYZ':
+    case 0: // XYZ
       set9(
         out,
         c * e,
@@ -45,7 +68,7 @@ export function rotationFromEuler(
         a * c,
       );
       break;
-    case 'YXZ':
+    case 2: // YXZ
       set9(
         out,
         c * e + d * f * b,
@@ -59,7 +82,7 @@ export function rotationFromEuler(
         a * c,
       );
       break;
-    case 'ZXY':
+    case 4: // ZXY
       set9(
         out,
         c * e - d * f * b,
@@ -73,7 +96,7 @@ export function rotationFromEuler(
         a * c,
       );
       break;
-    case 'ZYX':
+    case 5: // ZYX
       set9(
         out,
         c * e,
@@ -87,7 +110,7 @@ export function rotationFromEuler(
         a * c,
       );
       break;
-    case 'YZX':
+    case 3: // YZX
       set9(
         out,
         c * e,
@@ -101,7 +124,7 @@ export function rotationFromEuler(
         a * c - b * d * f,
       );
       break;
-    case 'XZY':
+    case 1: // XZY
       set9(
         out,
         c * e,

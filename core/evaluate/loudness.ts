@@ -1,0 +1,41 @@
+/**
+ * How loud a sound is over time, band by band, worked out from its samples beforehand and handed to evaluation. Row h
+ * holds, for each band, the mean square of the sound around the time h / rate, so that bands add up.
+ */
+export interface Loudness {
+  /** Rows per second. */
+  readonly rate: number;
+  /** Edges of the bands in Hz, rising: one more than there are bands. */
+  readonly edges: readonly number[];
+  /** Mean squares, row by row. */
+  readonly power: Float32Array;
+}
+
+/** Loudness tables by sound id. */
+export type LoudnessTables = Readonly<Record<string, Loudness>>;
+
+/**
+ * Level between two frequencies at a time since the sound's beginning: 0 is silence, 1 a full-scale sine (whose mean
+ * square is 1/2). Bands that are cut by a limit count by the share of their width. 0 before the beginning and after the
+ * end; NaN where no table was handed in.
+ */
+export function levelAt(table: Loudness | undefined, seconds: number, low: number, high: number): number {
+  if (!table) return NaN;
+  const bands = table.edges.length - 1;
+  const rows = Math.floor(table.power.length / bands);
+  const at = seconds * table.rate;
+  if (!(at >= 0) || at > rows - 1) return 0;
+  const row = Math.min(Math.floor(at), rows - 1);
+  const next = Math.min(row + 1, rows - 1);
+  const share = at - row;
+  let sum = 0;
+  for (let band = 0; band < bands; band++) {
+    const from = table.edges[band]!;
+    const to = table.edges[band + 1]!;
+    const overlap = Math.min(to, high) - Math.max(from, low);
+    if (!(overlap > 0)) continue;
+    const power = table.power[row * bands + band]! * (1 - share) + table.power[next * bands + band]! * share;
+    sum += power * (overlap / (to - from));
+  }
+  return Math.sqrt(2 * sum);
+}

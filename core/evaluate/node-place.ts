@@ -1,0 +1,272 @@
+import {
+  aimRotation,
+  composeKept,
+  composeLocal,
+  composeUnder,
+  KEPT_SIZE,
+  multiplyAt,
+  multiplyRotation,
+  PathMeasure,
+  rotationFromEuler,
+  ROTATION_ORDERS,
+} from '../transform';
+import { CLOCK_INDEX, type Plan, type PlannedFollow, type PlannedRepeat } from './plan';
+import { run, type Machine } from './program';
+
+/** Numbers per world matrix. */
+export const MATRIX_SIZE = 12;
+/** Numbers per copy of what its look is multiplied by or given: opacity, glow, red, green, blue. */
+export const COPY_LOOK_SIZE = 5;
+const COPY_PLACE_SIZE = 9;
+
+/** The copies of one repeat: where they stand in its own measure, and their share of the look. */
+export interface Copies {
+  count: number;
+  place: Float64Array;
+  look: Float64Array;
+  /** 1 for each per-copy link that gives no number for any copy. */
+  readonly failed: Uint8Array;
+}
+
+/** Numbers of one moment: what a plan's places are worked out from, and what comes of it. */
+export interface Instant extends Machine {
+  readonly plan: Plan;
+  /** A matrix for each node, then one for the first copy of each repeat. */
+  readonly world: Float64Array;
+  readonly shown: Uint8Array;
+  /** Sines and cosines of each node's rotation. */
+  readonly kept: Float64Array;
+  readonly paths: readonly PathMeasure[];
+  readonly points: readonly Float64Array[];
+  readonly copies: readonly Copies[];
+}
+
+// Scratch that is filled and read within one call; nothing called in between uses the same.
+const local = new Float64Array(MATRIX_SIZE);
+const carried = new Float64Array(MATRIX_SIZE);
+const frame9 = new Float64Array(9);
+const linear9 = new Float64Array(9);
+const along6 = new Float64Array(6);
+const copyPlace = new Float64Array(15);
+const step = new Float64Array(MATRIX_SIZE);
+const IDENTITY = new Float64Array([1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0]);
+
+/** Writes where the pivot of a node stands in the world. */
+function pivotInWorld(instant: Instant, node: number, out: Float64Array, at: number): void {
+  const { world, values } = instant;
+  const m = node * MATRIX_SIZE;
+  const base = instant.plan.nodeBase[node]! + COPY_PLACE_SIZE;
+  const x = values[base]!;
+  const y = values[base + 1]!;
+  const z = values[base + 2]!;
+  for (let row = 0; row < 3; row++) {
+    const o = m + row * 4;
+    out[at + row] = world[o]! * x + world[o + 1]! * y + world[o + 2]! * z + world[o + 3]!;
+  }
+}
+
+const here = new Float64Array(6);
+
+/** Coordinate of a node's pivot in the world: 0 x, 1 y, 2 z. */
+export function pivotCoordinate(instant: Instant, node: number, axis: number): number {
+  pivotInWorld(instant, node, here, 0);
+  return here[axis]!;
+}
+
+/** Distance between the pivots of two nodes. */
+export function pivotDistance(instant: Instant, a: number, b: number): number {
+  pivotInWorld(instant, a, here, 0);
+  pivotInWorld(instant, b, here, 3);
+  const dx = here[3]! - here[0]!;
+  const dy = here[4]! - here[1]!;
+  const dz = here[5]! - here[2]!;
+  return Math.sqrt(dx * dx + dy * dy + dz * dz);
+}
+
+/** Measures the path of a follow at this instant, unless its points stand where they stood. */
+export function measurePath(instant: Instant, index: number): PathMeasure {
+  const follow = instant.plan.follows[index]!;
+  const points = instant.points[index]!;
+  const measure = instant.paths[index]!;
+  let changed = points.length === 0;
+  for (let i = 0; i < follow.points.length; i++) {
+    pivotInWorld(instant, follow.points[i]!, here, 0);
+    for (let axis = 0; axis < 3; axis++) {
+      // NaN, as at the first time, differs from everything.
+      if (points[i * 3 + axis] === here[axis]) continue;
+      points[i * 3 + axis] = here[axis]!;
+      changed = true;
+    }
+  }
+  if (changed) measure.measure(points, follow.points.length, follow.closed);
+  return measure;
+}
+
+/**
+ * Works out nodes `[from, to)` of a sequence. Most nodes only hang from another: their way is short, with everything
+ * they need at hand.
+ * @param still leave out nodes that never move
+ */
+export function placeNodes(
+  instant: Instant,
+  sequence: Int32Array,
+  from: number,
+  to: number,
+  still: boolean,
+): void {
+  const { world, values, kept, shown, plan } = instant;
+  const { nodeMoves, nodePlain, nodeBase, nodeOrder, nodeFrame, nodeParent, nodeVisible } = plan;
+  for (let i = from; i < to; i++) {
+    const node = sequence[i]!;
+    if (still && nodeMoves[node] === 0) continue;
+    if (nodePlain[node] === 0) {
+      placeNode(instant, node);
+      continue;
+    }
+    const frame = nodeFrame[node]!;
+    const at = node * MATRIX_SIZE;
+    if (frame < 0) composeKept(world, at, values, nodeBase[node]!, nodeOrder[node]!, kept, node * KEPT_SIZE);
+    else if (
+      !composeUnder(
+        world,
+        at,
+        frame * MATRIX_SIZE,
+        values,
+        nodeBase[node]!,
+        nodeOrder[node]!,
+        kept,
+        node * KEPT_SIZE,
+      )
+    ) {
+      composeKept(local, 0, values, nodeBase[node]!, nodeOrder[node]!, kept, node * KEPT_SIZE);
+      multiplyAt(world, at, world, frame * MATRIX_SIZE, local, 0);
+    }
+    const parent = nodeParent[node]!;
+    shown[node] = values[nodeVisible[node]!] !== 0 && (parent < 0 || shown[parent] === 1) ? 1 : 0;
+  }
+}
+
+/** Works out world matrix, visibility and, for a repeat, the copies of one node. */
+export function placeNode(instant: Instant, node: number): void {
+  const { plan, world, values } = instant;
+  const frame = plan.nodeFrame[node]!;
+  const base = plan.nodeBase[node]!;
+  const order = plan.nodeOrder[node]!;
+  const { kept } = instant;
+  const keptAt = node * KEPT_SIZE;
+  const at = node * MATRIX_SIZE;
+  const follow = plan.nodeFollow[node]!;
+  if (follow >= 0) {
+    composeKept(local, 0, values, base, order, kept, keptAt);
+    carry(instant, follow, plan.follows[follow]!);
+    multiplyAt(world, at, carried, 0, local, 0);
+  } else if (frame < 0) composeKept(world, at, values, base, order, kept, keptAt);
+  else {
+    composeKept(local, 0, values, base, order, kept, keptAt);
+    multiplyAt(world, at, world, frame * MATRIX_SIZE, local, 0);
+  }
+  if (plan.nodeAim[node]) aim(instant, node, base);
+  const parent = plan.nodeParent[node]!;
+  instant.shown[node] =
+    values[plan.nodeVisible[node]!] !== 0 && (parent < 0 || instant.shown[parent] === 1) ? 1 : 0;
+  const repeat = plan.nodeRepeat[node]!;
+  if (repeat >= 0) placeCopies(instant, repeat, plan.repeats[repeat]!);
+}
+
+/** Frame that a part on a path hangs from: the point of the path, turned along it where that is asked. */
+function carry(instant: Instant, index: number, follow: PlannedFollow): void {
+  measurePath(instant, index).place(instant.values[follow.alongSlot]!, along6);
+  carried.set(IDENTITY);
+  if (follow.turn && aimRotation(frame9, along6[3]!, along6[4]!, along6[5]!, 'x', 'y'))
+    for (let row = 0; row < 3; row++)
+      for (let column = 0; column < 3; column++) carried[row * 4 + column] = frame9[row * 3 + column]!;
+  for (let row = 0; row < 3; row++) carried[row * 4 + 3] = along6[row]!;
+}
+
+/** Turns a node about its pivot so that its axis faces the target; its own turn and size come on top. */
+function aim(instant: Instant, node: number, base: number): void {
+  const { plan, world, values } = instant;
+  const { target, axis, up } = plan.nodeAim[node]!;
+  pivotInWorld(instant, node, here, 0);
+  pivotInWorld(instant, target, here, 3);
+  if (!aimRotation(frame9, here[3]! - here[0]!, here[4]! - here[1]!, here[5]! - here[2]!, axis, up)) return;
+  composeKept(local, 0, values, base, plan.nodeOrder[node]!, instant.kept, node * KEPT_SIZE);
+  for (let row = 0; row < 3; row++)
+    for (let column = 0; column < 3; column++) linear9[row * 3 + column] = local[row * 4 + column]!;
+  multiplyRotation(linear9, frame9, linear9);
+  const at = node * MATRIX_SIZE;
+  const px = values[base + 9]!;
+  const py = values[base + 10]!;
+  const pz = values[base + 11]!;
+  for (let row = 0; row < 3; row++) {
+    const a = linear9[row * 3]!;
+    const b = linear9[row * 3 + 1]!;
+    const c = linear9[row * 3 + 2]!;
+    const o = at + row * 4;
+    world[o] = a;
+    world[o + 1] = b;
+    world[o + 2] = c;
+    world[o + 3] = here[row]! - (a * px + b * py + c * pz);
+  }
+}
+
+/**
+ * Works out the copies of a repeat: copy i stands i steps away (row, stack) or at the i-th of equal angles about y
+ * (ring), then its own per-copy place comes on top. Per-copy links run once for each copy, the first copy last, so that
+ * the channels end with its values.
+ */
+function placeCopies(instant: Instant, index: number, repeat: PlannedRepeat): void {
+  const { plan, values, world } = instant;
+  const copies = instant.copies[index]!;
+  const count = values[repeat.copiesSlot]!;
+  copies.count = count;
+  if (copies.place.length < count * MATRIX_SIZE) {
+    copies.place = new Float64Array(count * MATRIX_SIZE);
+    copies.look = new Float64Array(count * COPY_LOOK_SIZE);
+  }
+  steps(values, repeat, copies, count);
+  for (let k = 0; k < repeat.links.length; k++) copies.failed[k] = 0;
+  for (let i = count - 1; i >= 0; i--) {
+    values[CLOCK_INDEX] = i;
+    for (let k = 0; k < repeat.links.length; k++) {
+      const link = plan.order[repeat.links[k]!]!;
+      run(plan, link.from, link.to, instant);
+      copies.failed[k]! |= instant.failed[repeat.links[k]!]!;
+    }
+    for (let k = 0; k < COPY_PLACE_SIZE; k++) copyPlace[k] = values[repeat.copyBase + k]!;
+    composeLocal(local, 0, copyPlace, 0, 'XYZ');
+    multiplyAt(copies.place, i * MATRIX_SIZE, copies.place, i * MATRIX_SIZE, local, 0);
+    for (let k = 0; k < COPY_LOOK_SIZE; k++)
+      copies.look[i * COPY_LOOK_SIZE + k] = values[repeat.copyBase + COPY_PLACE_SIZE + k]!;
+  }
+  values[CLOCK_INDEX] = 0;
+  for (let k = 0; k < repeat.links.length; k++) instant.failed[repeat.links[k]!] = copies.failed[k]!;
+  const inner = (plan.nodes.length + index) * MATRIX_SIZE;
+  multiplyAt(world, inner, world, repeat.node * MATRIX_SIZE, copies.place, 0);
+}
+
+/** Writes the step of each copy from the repeat, before its own place. */
+function steps(values: Float64Array, repeat: PlannedRepeat, copies: Copies, count: number): void {
+  if (repeat.stepBase >= 0)
+    composeLocal(step, 0, values, repeat.stepBase, ROTATION_ORDERS[repeat.stepOrder]!);
+  else {
+    step.set(IDENTITY);
+    step[repeat.pattern === 'stack' ? 7 : 3] = values[repeat.gapSlot]!;
+  }
+  if (repeat.pattern === 'ring') {
+    const span = values[repeat.spanSlot]!;
+    // All round, the last copy must not stand on the first.
+    const parts = Math.abs(span) >= 360 || count < 2 ? count : count - 1;
+    for (let i = 0; i < count; i++) {
+      rotationFromEuler(frame9, 0, (span * i) / parts, 0, 'XYZ');
+      carried.set(IDENTITY);
+      for (let row = 0; row < 3; row++)
+        for (let column = 0; column < 3; column++) carried[row * 4 + column] = frame9[row * 3 + column]!;
+      multiplyAt(copies.place, i * MATRIX_SIZE, carried, 0, step, 0);
+    }
+    return;
+  }
+  copies.place.set(IDENTITY, 0);
+  for (let i = 1; i < count; i++)
+    multiplyAt(copies.place, i * MATRIX_SIZE, copies.place, (i - 1) * MATRIX_SIZE, step, 0);
+}
