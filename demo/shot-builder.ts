@@ -1,5 +1,5 @@
 import type { Key, Part, PartKind, Setup, ShapeKind, Shot, Value } from '../core/document';
-import { DOCUMENT_VERSION, parseShot } from '../core/document';
+import { blankShot, parseShot } from '../core/document';
 import { apply, makeId, setLink } from '../core/edit';
 import { colourFromHex } from '../core/math';
 import type { RotationOrder } from '../core/transform';
@@ -45,26 +45,7 @@ export class ShotBuilder {
 
   constructor(seed: number, setup: Partial<Omit<Setup, 'background'>> & { background: string }) {
     this.random = seeded(seed);
-    this.shot = {
-      format: 'whirl-shot',
-      version: DOCUMENT_VERSION,
-      setup: {
-        width: 1280,
-        height: 720,
-        rate: { num: 24, den: 1 },
-        first: 1,
-        last: 96,
-        unit: 'm',
-        exposure: 1,
-        camera: null,
-        ...setup,
-        background: colour(setup.background),
-      },
-      parts: {},
-      shapes: {},
-      looks: {},
-      dials: {},
-    };
+    this.shot = blankShot({ ...setup, background: colour(setup.background) });
   }
 
   look(name: string, hex: string, values: Record<string, number> = {}): string {

@@ -107,6 +107,7 @@ export class Picture {
       case 'point':
         return makePoint(id, node);
       case 'hub':
+      case 'repeat':
       case 'camera':
         return null;
     }

@@ -1,4 +1,4 @@
-import { DOCUMENT_VERSION, type Shot } from '../core/document';
+import { blankShot, type Shot } from '../core/document';
 import { addPart, apply, type NewPart } from '../core/edit';
 
 const PARTS: readonly NewPart[] = [
@@ -20,25 +20,7 @@ const PARTS: readonly NewPart[] = [
 
 /** What a new shot holds: a camera, a sun, a sky light and an empty floor. */
 export function newShot(): Shot {
-  let shot: Shot = {
-    format: 'whirl-shot',
-    version: DOCUMENT_VERSION,
-    setup: {
-      width: 1280,
-      height: 720,
-      rate: { num: 24, den: 1 },
-      first: 1,
-      last: 96,
-      unit: 'm',
-      background: [0.28, 0.33, 0.38],
-      exposure: 1,
-      camera: null,
-    },
-    parts: {},
-    shapes: {},
-    looks: {},
-    dials: {},
-  };
+  let shot: Shot = blankShot({ background: [0.28, 0.33, 0.38] });
   for (const spec of PARTS) {
     const { change, id } = addPart(shot, spec);
     shot = apply(shot, change);

@@ -1,9 +1,23 @@
-import { FUNCTIONS, checkTyped, interpret, NameTable, UNIT_NAMES, PLAIN_NAMES } from '../core/formula';
+import { FUNCTIONS, checkTyped, interpret, NameTable, UNIT_NAMES, PLAIN_NAMES, type Moment } from '../core/formula';
 import { emptyShot, hub } from '../core/testing/random-shot';
+
+/** What the examples read: frame 25 of a shot at 24 per second, a keyed part A, a part B on a path, half a loud sound. */
+const MOMENT: Moment = {
+  own: 0,
+  clock: (name) => ({ frame: 25, time: 1, progress: 0.5, index: 0 })[name],
+  channel: () => 0,
+  probe: (kind) => ({ at: 1.5, speed: 2, travel: 3 })[kind],
+  measure: (kind) => ({ worldx: 1, worldy: 2, worldz: 3, distance: 4, pathlength: 12 })[kind],
+  level: () => 0.5,
+};
 
 /** Text of docs/formulas.md, with every example worked out. */
 export function formulaHelp(): string {
-  const names = new NameTable({ ...emptyShot(), parts: { prt_a: hub('A') } });
+  const names = new NameTable({
+    ...emptyShot(),
+    parts: { prt_a: hub('A'), prt_b: hub('B') },
+    sounds: { snd_o: { name: 'organ', start: 1 } },
+  });
   const result = (example: string): string => {
     for (const [path, unit] of [
       ['scale.x', ''],
@@ -12,7 +26,7 @@ export function formulaHelp(): string {
     ] as const) {
       const checked = checkTyped(names, `prt_a/${path}`, example);
       if (!checked.ok) continue;
-      const value = interpret(checked.expression, { own: 0, clock: () => 0, channel: () => 0 });
+      const value = interpret(checked.expression, MOMENT);
       return `${Number(value.toPrecision(9))}${unit}`;
     }
     throw new RangeError(`The example ${example} does not run.`);

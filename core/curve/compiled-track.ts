@@ -74,6 +74,10 @@ function componentOf(value: Value, component: number, oklab: boolean): number {
   return oklab ? oklabFromLinear(value)[component]! : value[component]!;
 }
 
+function riseOf(rise: number | readonly number[], component: number): number {
+  return typeof rise === 'number' ? rise : rise[component]!;
+}
+
 /** Numbers of one component of a track. */
 export function compileTrack(track: Track, component = 0): CompiledTrack {
   return compileKeys(
@@ -128,9 +132,9 @@ function compileKeys(list: readonly Key[], track: Track, component: number): Com
       slope = (key.handles === 'smooth' ? throughSlope : autoSlope)(dtBefore, dvBefore, dtAfter, dvAfter);
     }
     data[at + LEFT_REACH] = key.left ? key.left.reach : dtBefore / 3;
-    data[at + LEFT_RISE] = key.left ? key.left.rise : (-slope * dtBefore) / 3;
+    data[at + LEFT_RISE] = key.left ? riseOf(key.left.rise, component) : (-slope * dtBefore) / 3;
     data[at + RIGHT_REACH] = key.right ? key.right.reach : dtAfter / 3;
-    data[at + RIGHT_RISE] = key.right ? key.right.rise : (slope * dtAfter) / 3;
+    data[at + RIGHT_RISE] = key.right ? riseOf(key.right.rise, component) : (slope * dtAfter) / 3;
   }
   data[COUNT] = count;
   data[BEFORE] = EXTENDS.indexOf(track.before);
@@ -323,3 +327,26 @@ export function foldedValue(data: Float64Array, origin: number, frame: number): 
 }
 
 const folded = new Float64Array(RECORD_SIZE);
+
+/** One key of a compiled track, with its handles as they are worked out. */
+export interface CompiledKey {
+  readonly frame: number;
+  readonly value: number;
+  readonly leftReach: number;
+  readonly leftRise: number;
+  readonly rightReach: number;
+  readonly rightRise: number;
+}
+
+/** Key number `i` of a compiled track. */
+export function compiledKey(track: CompiledTrack, i: number): CompiledKey {
+  const at = HEAD_SIZE + i * KEY_SIZE;
+  return {
+    frame: track[at + FRAME]!,
+    value: track[at + KEY_VALUE]!,
+    leftReach: track[at + LEFT_REACH]!,
+    leftRise: track[at + LEFT_RISE]!,
+    rightReach: track[at + RIGHT_REACH]!,
+    rightRise: track[at + RIGHT_RISE]!,
+  };
+}

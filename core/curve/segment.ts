@@ -46,6 +46,8 @@ const FLAT = 1e-9;
 /** Step at which a Newton step, whose error is squared each time, has reached the last bits. */
 const PRECISE = 1e-11;
 const MAX_STEPS = 64;
+/** Reach in frames below which a handle has no direction. */
+const NO_REACH = 1e-6;
 
 /**
  * Root s in [0, 1] of ((a s + b) s + c) s = u for a cubic that rises from 0 to 1 on [0, 1]; u in [0, 1].
@@ -200,11 +202,11 @@ export function endSlope(
   const r1 = Math.min(dt, Math.max(0, reach1));
   const r2 = Math.min(dt, Math.max(0, reach2));
   if (end === 'start') {
-    if (r1 > 0) return rise1 / r1;
-    if (r2 < dt) return (v1 + rise2 - v0) / (dt - r2);
+    if (r1 > NO_REACH) return rise1 / r1;
+    if (r2 < dt - NO_REACH) return (v1 + rise2 - v0) / (dt - r2);
     return (v1 - v0) / dt;
   }
-  if (r2 > 0) return -rise2 / r2;
-  if (r1 < dt) return (v1 - v0 - rise1) / (dt - r1);
+  if (r2 > NO_REACH) return -rise2 / r2;
+  if (r1 < dt - NO_REACH) return (v1 - v0 - rise1) / (dt - r1);
   return (v1 - v0) / dt;
 }

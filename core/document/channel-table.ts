@@ -466,17 +466,25 @@ export function shapeChannels(kind: ShapeKind): readonly ChannelSpec[] {
   return SHAPE_CHANNELS[kind];
 }
 
-/** The one channel of a dial with the given limits. */
+const dialTables = new Map<string, readonly ChannelSpec[]>();
+
+/** The one channel of a dial with the given limits; the same table for the same limits. */
 export function dialChannels(dial: { quantity: Quantity; min: number; max: number }): readonly ChannelSpec[] {
-  return [
-    number({
-      path: 'value',
-      group: 'Dial',
-      label: 'Value',
-      quantity: dial.quantity,
-      min: dial.min,
-      max: dial.max,
-      help: 'A named value of the shot that any formula can read.',
-    }),
-  ];
+  const key = `${dial.quantity} ${dial.min} ${dial.max}`;
+  let table = dialTables.get(key);
+  if (!table) {
+    table = [
+      number({
+        path: 'value',
+        group: 'Dial',
+        label: 'Value',
+        quantity: dial.quantity,
+        min: dial.min,
+        max: dial.max,
+        help: 'A named value of the shot that any formula can read.',
+      }),
+    ];
+    dialTables.set(key, table);
+  }
+  return table;
 }

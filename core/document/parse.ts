@@ -273,8 +273,15 @@ function checkTrack(spec: ChannelSpec, track: Track, where: string, add: Add): v
     count++;
     const reason = refuseValue(spec, key.value);
     if (reason) add('value.range', `${where}/keys/${keyId}/value`, reason);
-    if (spec.kind === 'colour' && (key.left?.rise || key.right?.rise))
-      add('key.handle', `${where}/keys/${keyId}`, 'The handles of a colour have a reach, but no rise.');
+    for (const handle of [key.left, key.right])
+      if (handle && handle.rise !== 0 && (spec.kind === 'colour') === (typeof handle.rise === 'number'))
+        add(
+          'key.handle',
+          `${where}/keys/${keyId}`,
+          spec.kind === 'colour'
+            ? 'A handle of a colour rises by three numbers, or 0.'
+            : 'A handle rises by one number.',
+        );
     if (spec.kind === 'switch' && key.manner !== 'hold')
       add('key.manner', `${where}/keys/${keyId}/manner`, 'A switch always holds.');
     if (key.piece && !key.manner.includes('-'))

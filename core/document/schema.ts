@@ -34,8 +34,8 @@ const handle = z.strictObject({
     .number()
     .min(0)
     .max(FRAME_LIMIT * 2),
-  /** Value units above the key's value at the handle's end. */
-  rise: z.number(),
+  /** Value units above the key's value at the handle's end; for a colour one each, in the coordinates it blends in. */
+  rise: z.union([z.number(), z.tuple([z.number(), z.number(), z.number()])]),
 });
 
 /** How a stretch moves: held, straight, by the handles of its keys, or by a named easing equation. */

@@ -135,13 +135,17 @@ describe('laws of edits', () => {
             id,
             {
               ...part,
+              kind: 'hub' as const,
+              aim: undefined,
+              follow: undefined,
+              repeat: undefined,
               tracks: {},
               links: {},
               values: { ...part.values, 'scale.x': 1, 'scale.y': 1, 'scale.z': 1 },
             },
           ]),
         );
-        const shot = { ...base, parts };
+        const shot: Shot = { ...base, parts, placements: {} };
         const ids = Object.keys(parts);
         const id = ids[a % ids.length]!;
         const parent = [null, ...ids][b % (ids.length + 1)]!;

@@ -1,42 +1,36 @@
-import { EASES, type Ease } from '../curve';
+import { compiledKey, EASES, type Ease } from '../curve';
 import {
   FRAME_LIMIT,
+  linkOf,
+  PLACE_CHANNELS,
   sortedKeys,
   splitAddress,
+  subtreeOf,
   trackOf,
   type Extend,
+  type Handle,
   type Key,
   type Manner,
   type Shot,
-  type Track,
   type Value,
 } from '../document';
+import type { EasingName } from '../easing';
+import type { Evaluator } from '../evaluate';
 import { pathOf } from './address-path';
 import { Draft, type Change } from './change';
-import { makeId } from './make-id';
+import { componentsOf, demandFrame, insertKey, keyIn, putKey, SAME_FRAME } from './put-key';
 import { channelName, demandValue, EditRefused } from './values';
-
-/** Frames nearer to each other than this count as one. */
-export const SAME_FRAME = 1e-6;
 
 /** Id of the key of a channel at a frame, or `null`. */
 export function keyAt(shot: Shot, address: string, frame: number): string | null {
   const track = trackOf(shot, address);
-  const found =
-    track &&
-    sortedKeys(track)
-      .filter(({ key }) => Math.abs(key.frame - frame) < SAME_FRAME)
-      .pop();
-  return found ? found.id : null;
-}
-
-function freshKey(manner: Manner, frame: number, value: Value): Key {
-  return { frame, value, manner };
+  return track && keyIn(track, frame);
 }
 
 /**
  * Keys channels at a frame: a key that is there gets the value, else a new key is put in that moves like the key
- * before it. The first key of a channel makes its track.
+ * before it. A key that has the value the curve has there leaves the curve's shape as it is. The first key of a channel
+ * makes its track.
  * @throws EditRefused for a value out of limits, a channel that cannot be keyed, a frame out of range
  */
 export function keyChannels(
@@ -45,23 +39,13 @@ export function keyChannels(
   entries: readonly (readonly [address: string, value: Value])[],
   random?: () => number,
 ): Change {
-  if (!(Math.abs(frame) <= FRAME_LIMIT))
-    throw new EditRefused(`Frame ${frame} is out of range: -${FRAME_LIMIT} to ${FRAME_LIMIT} is allowed.`);
+  demandFrame(frame);
   const draft = new Draft(shot);
   for (const [address, value] of entries) {
     const spec = demandValue(shot, address, value);
     if (!spec.animatable)
       throw new EditRefused(`${spec.label} describes how the part lies or is built: it cannot be keyed.`);
-    const existing = keyAt(draft.shot, address, frame);
-    const track = trackOf(draft.shot, address);
-    const path = pathOf(address, 'tracks');
-    if (!track) {
-      const keys = {
-        [makeId('key', random)]: freshKey(spec.kind === 'switch' ? 'hold' : 'curve', frame, value),
-      };
-      draft.set(path, { before: 'hold', after: 'hold', keys });
-    } else if (existing) draft.set([...path, 'keys', existing, 'value'], value);
-    else insertKey(draft, address, track, frame, value, spec.kind === 'switch', random);
+    putKey(draft, address, frame, value, random);
   }
   const first = entries[0];
   return draft.change(
@@ -69,36 +53,33 @@ export function keyChannels(
   );
 }
 
-function insertKey(
-  draft: Draft,
-  address: string,
-  track: Track,
+/** Puts keys on the curves of channels at a frame without changing their shape; channels without keys are left alone. */
+export function insertKeys(
+  shot: Shot,
+  addresses: readonly string[],
   frame: number,
-  value: Value,
-  holds: boolean,
   random?: () => number,
-): void {
-  const keys = sortedKeys(track);
-  const path = [...pathOf(address, 'tracks'), 'keys'];
-  const index = keys.findLastIndex(({ key }) => key.frame <= frame);
-  const before = keys[index];
-  const after = keys[index + 1];
-  const manner = holds ? 'hold' : (before?.key.manner ?? keys[0]?.key.manner ?? 'curve');
-  draft.set([...path, makeId('key', random)], freshKey(manner, frame, value));
-  // The stretch is cut in two: handles that reached over it are shortened to their share.
-  if (!before || !after) return;
-  const dt = after.key.frame - before.key.frame;
-  if (before.key.right)
-    draft.set([...path, before.id, 'right'], scaleHandle(before.key.right, (frame - before.key.frame) / dt));
-  if (after.key.left)
-    draft.set([...path, after.id, 'left'], scaleHandle(after.key.left, (after.key.frame - frame) / dt));
+): Change {
+  const draft = new Draft(shot);
+  for (const address of addresses) if (trackOf(draft.shot, address)) insertKey(draft, address, frame, random);
+  return draft.change(
+    addresses.length === 1 ? `Put a key into ${channelName(shot, addresses[0]!)}` : 'Put keys in',
+  );
 }
 
-function scaleHandle(
-  handle: { reach: number; rise: number },
-  share: number,
-): { reach: number; rise: number } {
-  return { reach: handle.reach * share, rise: handle.rise };
+/**
+ * Keys the pose of a part and everything below it: every channel of their place that has no link, with its value at the
+ * evaluator's frame.
+ */
+export function keyPose(shot: Shot, evaluator: Evaluator, root: string, random?: () => number): Change {
+  const addresses = subtreeOf(shot, root).flatMap((id) =>
+    PLACE_CHANNELS.filter((spec) => spec.animatable && !spec.path.startsWith('pivot'))
+      .map((spec) => `${id}/${spec.path}`)
+      .filter((address) => !linkOf(shot, address)),
+  );
+  const entries = addresses.map((address) => [address, evaluator.number(address)] as const);
+  const change = keyChannels(shot, evaluator.frame, entries, random);
+  return { ...change, label: `Key the pose of ${shot.parts[root]?.name ?? ''}` };
 }
 
 /** A key of a channel. */
@@ -204,8 +185,11 @@ export function setKeyValue(shot: Shot, target: KeyAddress, value: Value): Chang
   return draft.change(`Change a key of ${channelName(shot, target.address)}`);
 }
 
-/** How a stretch may be set: a manner of keys, an easing keyword of CSS, or `smooth` for automatic handles. */
-export type StretchManner = 'hold' | 'linear' | 'smooth' | Ease;
+/**
+ * How a stretch may be set: a manner of keys, an easing keyword of CSS, a named easing, or `smooth` for automatic
+ * handles.
+ */
+export type StretchManner = 'hold' | 'linear' | 'smooth' | Ease | EasingName;
 
 /** Sets how the stretches after the given keys move. */
 export function setStretch(shot: Shot, targets: readonly KeyAddress[], manner: StretchManner): Change {
@@ -221,22 +205,28 @@ function stretchOne(draft: Draft, { address, key: id }: KeyAddress, manner: Stre
   if (!track || !key) return;
   const path = [...pathOf(address, 'tracks'), 'keys'];
   const keys = sortedKeys(track);
-  const next = keys[keys.findIndex((entry) => entry.id === id) + 1];
-  const kept: Manner = manner === 'hold' || manner === 'linear' ? manner : 'curve';
-  const { right: _right, ...bare } = key;
+  const index = keys.findIndex((entry) => entry.id === id);
+  const next = keys[index + 1];
+  const { right: _right, piece: _piece, ...bare } = key;
   const dt = next ? next.key.frame - key.frame : 0;
-  if (manner === 'hold' || manner === 'linear' || manner === 'smooth' || !next || dt <= 0) {
+  if (!(manner in EASES)) {
+    const kept: Manner = manner === 'smooth' ? 'curve' : (manner as Manner);
     draft.set([...path, id], { ...bare, manner: kept });
     if (next && manner === 'smooth' && next.key.left) draft.set([...path, next.id, 'left'], undefined);
     return;
   }
-  const [x1, y1, x2, y2] = EASES[manner];
-  const numeric = typeof key.value === 'number' && typeof next.key.value === 'number';
-  if (!numeric && (y1 !== 0 || y2 !== 1))
-    throw new EditRefused(`"${manner}" cannot be set for a colour: ease in, ease out or both can.`);
-  const dv = numeric ? (next.key.value as number) - key.value : 0;
-  draft.set([...path, id], { ...bare, manner: kept, right: { reach: x1 * dt, rise: y1 * dv } });
-  draft.set([...path, next.id, 'left'], { reach: (1 - x2) * dt, rise: (y2 - 1) * dv });
+  if (!next || dt <= 0) {
+    draft.set([...path, id], { ...bare, manner: 'curve' });
+    return;
+  }
+  const [x1, y1, x2, y2] = EASES[manner as Ease];
+  const rises = componentsOf(draft.shot, address, track).map(
+    (component) => compiledKey(component, index + 1).value - compiledKey(component, index).value,
+  );
+  const rise = (share: number): Handle['rise'] =>
+    rises.length === 1 ? rises[0]! * share : (rises.map((dv) => dv * share) as [number, number, number]);
+  draft.set([...path, id], { ...bare, manner: 'curve', right: { reach: x1 * dt, rise: rise(y1) } });
+  draft.set([...path, next.id, 'left'], { reach: (1 - x2) * dt, rise: rise(y2 - 1) });
 }
 
 /** Sets how a channel goes on before its first or after its last key. */

@@ -1,8 +1,8 @@
 import type { PART_KINDS } from '../document';
 import {
   childrenOf,
+  FOLLOW_CHANNELS,
   freeName,
-  isWithin,
   NAME_LIMIT,
   shotSchema,
   subtreeOf,
@@ -12,8 +12,6 @@ import {
   type Shape,
   type Shot,
 } from '../document';
-import type { Evaluator } from '../evaluate';
-import { decompose, invert as invertMatrix, multiply, nearestTurn, identity } from '../transform';
 import { Draft, type Change } from './change';
 import { makeId } from './make-id';
 import { EditRefused } from './values';
@@ -33,7 +31,8 @@ export interface Added {
   readonly id: string;
 }
 
-function orderAfterLast(shot: Shot, parent: string | null): number {
+/** Order of a part put behind the last child of a parent. */
+export function orderAfterLast(shot: Shot, parent: string | null): number {
   const last = childrenOf(shot, parent).at(-1);
   return last ? (shot.parts[last]?.order ?? 0) + 1 : 0;
 }
@@ -70,6 +69,7 @@ export function addPart(shot: Shot, spec: NewPart, random?: () => number): Added
     rotationOrder: 'XYZ',
     shape,
     look,
+    ...(spec.kind === 'repeat' ? { repeat: { pattern: 'row' as const, step: null } } : {}),
     values: spec.values ?? {},
     tracks: {},
     links: {},
@@ -108,12 +108,24 @@ export function removeParts(shot: Shot, roots: readonly string[]): Change {
     draft.set(['setup', 'camera'], other ?? null);
   }
   for (const id of [...ids].reverse()) draft.set(['parts', id], undefined);
+  for (const [id, part] of Object.entries(draft.shot.parts)) {
+    if (part.aim && ids.has(part.aim.target)) draft.set(['parts', id, 'aim'], undefined);
+    if (part.follow && ids.has(part.follow.path)) stopFollowing(draft, id);
+    if (part.repeat?.step && ids.has(part.repeat.step)) draft.set(['parts', id, 'repeat', 'step'], null);
+  }
   const shared = [...ids].flatMap((id) => [shot.parts[id]?.shape, shot.parts[id]?.look]);
   for (const id of new Set(shared)) {
     if (!id || usersOf(draft.shot, id).length > 0) continue;
     draft.set([id.startsWith('shp') ? 'shapes' : 'looks', id], undefined);
   }
   return draft.change(ids.size === 1 ? `Delete ${name}` : `Delete ${ids.size} parts`);
+}
+
+/** Takes a part off its path, with what it had along it. */
+export function stopFollowing(draft: Draft, id: string): void {
+  draft.set(['parts', id, 'follow'], undefined);
+  for (const what of ['values', 'tracks', 'links'])
+    for (const spec of FOLLOW_CHANNELS) draft.set(['parts', id, what, spec.path], undefined);
 }
 
 /** @throws EditRefused when the name is empty, too long, holds signs that names may not have, or is taken */
@@ -133,66 +145,6 @@ export function renamePart(shot: Shot, id: string, name: string): Change {
   if (trimmed !== part.name) draft.set(['parts', id, 'name'], trimmed);
   return draft.change(`Rename ${part.name}`);
 }
-
-/** Where a reparented part could not be kept: keys or links of its place, or shear that no values express. */
-export type PlaceWarning = 'animated' | 'sheared';
-
-/**
- * Hangs a part below another (or at the top, `null`) so that it stays where it is at the frame that `evaluator`
- * has worked out. Counted turns are kept as near as possible.
- * @throws EditRefused when the part would hang below itself, or an axis of the new parent has size 0
- */
-export function reparent(
-  shot: Shot,
-  evaluator: Evaluator,
-  id: string,
-  parent: string | null,
-  order?: number,
-): { change: Change; warning: PlaceWarning | null } {
-  const part = shot.parts[id];
-  if (!part) throw new EditRefused('This part is no longer in the shot.');
-  if (parent !== null && !shot.parts[parent])
-    throw new EditRefused('The new parent is no longer in the shot.');
-  if (parent !== null && isWithin(shot, parent, id))
-    throw new EditRefused(`"${part.name}" cannot hang below itself.`);
-  const draft = new Draft(shot);
-  draft.set(['parts', id, 'order'], order ?? orderAfterLast(shot, parent));
-  if (parent === part.parent) return { change: draft.change(`Move ${part.name} in the tree`), warning: null };
-  draft.set(['parts', id, 'parent'], parent);
-  const world = evaluator.worldOf(id)!;
-  const above = parent === null ? identity() : evaluator.worldOf(parent)!;
-  const inverse = invertMatrix(above);
-  if (!inverse)
-    throw new EditRefused(
-      `"${shot.parts[parent ?? '']?.name ?? ''}" has size 0 at this frame: nothing can keep its place below it.`,
-    );
-  const read = (name: string): [number, number, number] => [
-    evaluator.own(`${id}/${name}.x`),
-    evaluator.own(`${id}/${name}.y`),
-    evaluator.own(`${id}/${name}.z`),
-  ];
-  const split = decompose(multiply(inverse, world), read('pivot'), read('rest'), part.rotationOrder);
-  if (!split)
-    throw new EditRefused(`"${part.name}" has size 0 at this frame: its place cannot be worked out.`);
-  const turned = read('rotation');
-  const rotation = split.rotation.map((angle, i) => nearestTurn(angle, turned[i]!));
-  const before = read('location').concat(turned, read('scale'));
-  const after = [...split.location, ...rotation, ...split.scale];
-  ['location', 'rotation', 'scale'].forEach((name, group) =>
-    (['x', 'y', 'z'] as const).forEach((axis, i) => {
-      const index = group * 3 + i;
-      if (before[index] !== after[index]) draft.set(['parts', id, 'values', `${name}.${axis}`], after[index]);
-    }),
-  );
-  const animated = [...Object.keys(part.tracks), ...Object.keys(part.links)].some((path) =>
-    /^(location|rotation|scale)\./.test(path),
-  );
-  return {
-    change: draft.change(`Move ${part.name} below another part`),
-    warning: animated ? 'animated' : split.sheared ? 'sheared' : null,
-  };
-}
-
 /** A linked copy of a part and all below it: shapes and looks are shared, names get a number. Links of the copy read inside the copy. */
 export function linkedCopy(shot: Shot, root: string, random?: () => number): Added {
   const source = shot.parts[root];
@@ -217,6 +169,13 @@ export function linkedCopy(shot: Shot, root: string, random?: () => number): Add
     const order = id === root ? orderAfterLast(draft.shot, part.parent) : part.order;
     draft.set(['parts', idOf.get(id)!], {
       ...part,
+      ...(part.aim ? { aim: { ...part.aim, target: idOf.get(part.aim.target) ?? part.aim.target } } : {}),
+      ...(part.follow
+        ? { follow: { ...part.follow, path: idOf.get(part.follow.path) ?? part.follow.path } }
+        : {}),
+      ...(part.repeat?.step
+        ? { repeat: { ...part.repeat, step: idOf.get(part.repeat.step) ?? part.repeat.step } }
+        : {}),
       name: freeName(draft.shot, part.name),
       parent,
       order,

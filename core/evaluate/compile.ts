@@ -214,6 +214,7 @@ class PlanBuilder {
           component,
           slot: slot + component,
           track: compiled,
+          room: compiled.length,
           fit: fitOf(spec),
           // OKLab coordinates are fitted after they have become a colour again.
           min: oklab ? -Infinity : spec.min,
@@ -241,7 +242,7 @@ class PlanBuilder {
         fit: fitOf(spec),
         min: spec.min,
         max: spec.max,
-        stored: this.keyedOf.has(address) ? null : typeof stored === 'number' ? [stored] : stored,
+        stored: this.keyedOf.has(address) ? null : typeof stored === 'number' ? [stored] : [...stored],
         showings,
       });
       this.clipped.add(splitAddress(address).owner);

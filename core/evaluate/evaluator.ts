@@ -4,11 +4,13 @@ import {
   B_VALUE,
   C_TIME,
   C_VALUE,
+  compiledComponents,
   fillAt,
   foldedValue,
   makeRecords,
   RANGE_SIZE,
   RECORD_SIZE,
+  sampleAt,
   sampleTrack,
   SOLVE_EASY,
   SOLVE_FOLDED,
@@ -18,6 +20,7 @@ import {
   WIDTH,
   type Records,
 } from '../curve';
+import { channelAt, storedValue, trackOf, type Shot, type Track } from '../document';
 import { linearFromOklabAt } from '../math';
 import { secondsAt } from '../time';
 import { composeLocal, invert, KEPT_SIZE, multiplyAt, PathMeasure, ROTATION_ORDERS } from '../transform';
@@ -34,8 +37,17 @@ import {
   type Copies,
   type Instant,
 } from './node-place';
-import { CLOCK_FRAME, CLOCK_PROGRESS, CLOCK_TIME, type LayeredChannel, type Plan, type Probe } from './plan';
+import {
+  CLOCK_FRAME,
+  CLOCK_PROGRESS,
+  CLOCK_TIME,
+  type KeyedComponent,
+  type LayeredChannel,
+  type Plan,
+  type Probe,
+} from './plan';
 import { run } from './program';
+import { readersOfPlan, type Readers } from './readers';
 import { showingValue } from './showing';
 
 export { COPY_LOOK_SIZE, MATRIX_SIZE } from './node-place';
@@ -273,6 +285,130 @@ export class Evaluator {
     run(this.plan, order[from]!.from, order[to - 1]!.to, this.now);
   }
 
+  /**
+   * Takes over an edited document where only values and keys of channels have changed, and works out anew what depends
+   * on them at the frame shown. The plan is changed in place: evaluators that share it must be told of the same edit.
+   * @param paths places of the document that the edit has touched, each segment by segment
+   * @returns false, with nothing changed, where the edit asks for a new plan
+   */
+  update(next: Shot, paths: readonly (readonly string[])[]): boolean {
+    const { plan } = this;
+    if (!(this.frame - this.frame === 0) || this.overrides.length > 0) return false;
+    const edits = channelEdits(plan, next, paths);
+    if (!edits) return false;
+    plan.shot = next;
+    const readers = readersOfPlan(plan);
+    for (const memory of this.memory) {
+      memory.frames.fill(NaN);
+      memory.summed = 0;
+    }
+    for (const numbers of this.deeper) for (const edit of edits) edit.store(numbers.values);
+    for (const edit of edits) {
+      const address = edit.address;
+      edit.store(plan.initial);
+      const keyed = this.keyedAt(address);
+      if (edit.track) this.retrack(address, edit.track, keyed);
+      const slot = plan.linkOf.get(address)?.ownSlot ?? plan.slots.get(address)!;
+      const layer = plan.layers.find((entry) => entry.address === address);
+      if (layer?.stored) edit.store(layer.stored, 0);
+      if (keyed.length > 0) this.sampleKeyed(keyed, slot);
+      else if (!edit.track) edit.store(this.values);
+      if (layer) showLayer(this.now, layer, this.frame);
+      const held = plan.linkOf.get(address);
+      if (held && !held.expression) this.values[held.slot] = this.values[held.ownSlot]!;
+      this.touch(readers.ofSlot.get(slot));
+      if (held) this.touch(readers.ofSlot.get(held.slot));
+      this.touch(readers.ofHistory.get(address));
+    }
+    this.settle(readers);
+    this.version++;
+    return true;
+  }
+
+  private readonly keyedOf = new Map<string, number[]>();
+  private dirty: Uint8Array | null = null;
+
+  /** Numbers of the keyed components of a channel. */
+  private keyedAt(address: string): readonly number[] {
+    if (this.keyedOf.size === 0)
+      this.plan.keyed.forEach((component, i) => {
+        const list = this.keyedOf.get(component.address);
+        if (list) list.push(i);
+        else this.keyedOf.set(component.address, [i]);
+      });
+    return this.keyedOf.get(address) ?? [];
+  }
+
+  /** Puts new keys in the place of a channel's old ones. */
+  private retrack(address: string, track: Track, keyed: readonly number[]): void {
+    const { plan } = this;
+    const components = compiledComponents(track, keyed.length === 3 ? 3 : 1);
+    keyed.forEach((i, component) => {
+      const compiled = components[component]!;
+      const room = plan.keyed[i]!.room;
+      plan.keyed[i] = { ...plan.keyed[i]!, track: compiled, room: Math.max(room, compiled.length) };
+      if (compiled.length > room) {
+        plan.origins[i] = plan.tracks.length;
+        const longer = new Float64Array(plan.tracks.length + compiled.length);
+        longer.set(plan.tracks);
+        plan.tracks = longer;
+      }
+      plan.tracks.set(compiled, plan.origins[i]);
+      this.stretches.ranges.fill(NaN, i * RANGE_SIZE, (i + 1) * RANGE_SIZE);
+    });
+    for (const { sub } of plan.probes)
+      sub.keyed.forEach((entry, k) => {
+        if (entry.address === address)
+          (sub.keyed as KeyedComponent[])[k] = plan.keyed[keyed[entry.component]!]!;
+      });
+  }
+
+  private sampleKeyed(keyed: readonly number[], slot: number): void {
+    const { plan, values } = this;
+    for (const i of keyed) {
+      const { fit, min, max, slot: target } = plan.keyed[i]!;
+      values[target] = constrain(sampleAt(plan.tracks, plan.origins[i]!, this.frame), fit, min, max);
+    }
+    if (plan.oklab.includes(slot)) linearFromOklabAt(values, slot);
+  }
+
+  private touch(steps: readonly number[] | undefined): void {
+    if (!steps) return;
+    this.dirty ??= new Uint8Array(this.plan.order.length + this.plan.nodes.length);
+    for (const step of steps) this.dirty[step] = 1;
+  }
+
+  /** Works out what is dirty, phase by phase, and what reads it, as far as something really changes. */
+  private settle(readers: Readers): void {
+    const { dirty, plan, now, values, world } = this;
+    if (!dirty) return;
+    const links = plan.order.length;
+    const before = new Float64Array(MATRIX_SIZE + 1);
+    for (let p = 0; p < plan.phases.length; p++) {
+      const phase = plan.phases[p]!;
+      for (let i = phase.linkFrom; i < phase.linkTo; i++) {
+        if (dirty[i] === 0) continue;
+        dirty[i] = 0;
+        const link = plan.order[i]!;
+        const old = values[link.slot]!;
+        run(plan, link.from, link.to, now);
+        if (!Object.is(values[link.slot], old)) this.touch(readers.ofSlot.get(link.slot));
+      }
+      for (let i = phase.nodeFrom; i < phase.nodeTo; i++) {
+        const node = plan.nodeSequence[i]!;
+        if (dirty[links + node] === 0) continue;
+        dirty[links + node] = 0;
+        const at = node * MATRIX_SIZE;
+        before.set(world.subarray(at, at + MATRIX_SIZE));
+        before[MATRIX_SIZE] = this.shown[node]!;
+        placeNode(now, node);
+        let same = before[MATRIX_SIZE] === this.shown[node] && plan.nodeRepeat[node]! < 0;
+        for (let k = 0; same && k < MATRIX_SIZE; k++) same = Object.is(before[k], world[at + k]);
+        if (!same) this.touch(readers.ofNode[node]);
+      }
+    }
+  }
+
   /** What a probe asks, at a frame; `depth` is that of the numbers that ask. */
   probe(index: number, frame: number, depth: number): number {
     const probe = this.plan.probes[index]!;
@@ -472,6 +608,48 @@ export class Evaluator {
       if (plan.nodeFrame[at]! >= plan.nodes.length) return out;
     }
   }
+}
+
+/** A change of one channel's stored value or keys. */
+interface ChannelEdit {
+  readonly address: string;
+  readonly track: Track | null;
+  /** Writes the stored value where a channel's first slot, or `at`, is. */
+  store(into: Float64Array | number[], at?: number): void;
+}
+
+/** The channels that an edit touches, or `null` where it touches anything that a plan is built on. */
+function channelEdits(
+  plan: Plan,
+  next: Shot,
+  paths: readonly (readonly string[])[],
+): readonly ChannelEdit[] | null {
+  const edits = new Map<string, ChannelEdit>();
+  for (const path of paths) {
+    const [table = '', owner = '', what = '', name = ''] = path;
+    if (!['parts', 'shapes', 'looks', 'dials'].includes(table) || path.length < 4) return null;
+    if (what !== 'values' && what !== 'tracks') return null;
+    const address = `${owner}/${name}`;
+    const place = plan.slots.at(owner, name);
+    const channel = channelAt(next, address);
+    if (!place || channel?.spec !== place.spec) return null;
+    const before = trackOf(plan.shot, address);
+    const after = trackOf(next, address);
+    if ((before === null) !== (after === null) || before?.blend !== after?.blend) return null;
+    const stored = storedValue(next, channel);
+    const linked = plan.linkOf.get(address);
+    edits.set(address, {
+      address,
+      track: after !== before ? after : null,
+      store: (into, at = linked?.ownSlot ?? place.slot) => {
+        // Slots of keyed channels in force keep what the keys give.
+        if (after && into !== plan.initial) return;
+        if (typeof stored === 'number') into[at] = stored;
+        else stored.forEach((component, i) => (into[at + i] = component));
+      },
+    });
+  }
+  return [...edits.values()];
 }
 
 /** All showings of one part: world matrices (12 numbers each) and looks (opacity, glow, red, green, blue each). */

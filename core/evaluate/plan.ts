@@ -26,6 +26,8 @@ export interface KeyedComponent {
   readonly component: number;
   readonly slot: number;
   readonly track: CompiledTrack;
+  /** Numbers that its place among the plan's tracks has room for. */
+  readonly room: number;
   readonly fit: number;
   readonly min: number;
   readonly max: number;
@@ -39,7 +41,7 @@ export interface LayeredChannel {
   readonly min: number;
   readonly max: number;
   /** Stored value to go back to where no showing is seen; `null` where keys give it anew each frame. */
-  readonly stored: readonly number[] | null;
+  readonly stored: number[] | null;
   /** Lowest first. */
   readonly showings: readonly Showing[];
 }

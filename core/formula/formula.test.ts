@@ -22,7 +22,7 @@ const shot: Shot = {
     prt_b: hub('Crown wheel'),
     prt_c: hub('Lamp'),
   },
-  looks: {},
+  sounds: { snd_o: { name: 'organ', start: 1 } },
   dials: {
     dia_s: { name: 'speed', quantity: 'none', min: 0, max: 10, values: { value: 3 }, tracks: {}, links: {} },
   },
@@ -31,8 +31,11 @@ const names = new NameTable(shot);
 const VALUES: Record<string, number> = { 'prt_a/rotation.z': 30, 'prt_a/location.x': 2, 'dia_s/value': 3 };
 const moment: Moment = {
   own: 7,
-  clock: (name) => ({ frame: 25, time: 1, progress: 0.5 })[name],
+  clock: (name) => ({ frame: 25, time: 1, progress: 0.5, index: 2 })[name],
   channel: (address) => VALUES[address] ?? 0,
+  probe: (kind, _address, frame) => (kind === 'at' ? frame : 100),
+  measure: (kind) => (kind === 'distance' ? 5 : 1),
+  level: (_sound, low, high) => high - low,
 };
 
 /** Value in the given place; a channel of `scale` takes plain numbers, `rotation` degrees, `location` metres. */

@@ -89,8 +89,9 @@ const tracksOf = (keys: fc.Arbitrary<Key>): fc.Arbitrary<Track> =>
       .array(keys, { minLength: 1, maxLength: 6 })
       .map((list) => Object.fromEntries(list.map((entry, i) => [`key_${i}`, entry]))),
   });
-const track = tracksOf(key);
-const colourTrack = fc
+export const randomTrack = tracksOf(key);
+const track = randomTrack;
+export const randomColourTrack = fc
   .tuple(tracksOf(colourKey), fc.constantFrom(...BLENDS))
   .map(([entry, blend]): Track => ({ ...entry, blend }));
 
@@ -217,7 +218,9 @@ export const randomShot: fc.Arbitrary<Shot> = fc.integer({ min: 1, max: 6 }).cha
     rotationOrder: fc.constantFrom(...ROTATION_ORDERS),
     parent: fc.integer({ min: -1, max: count }),
     aim: seldom(
-      fc.record({ target: other, axis: fc.constantFrom(...AIM_AXES), up: fc.constantFrom(...AIM_AXES) }),
+      fc
+        .record({ target: other, axis: fc.constantFrom(...AIM_AXES), up: fc.constantFrom(...AIM_AXES) })
+        .filter(({ axis, up }) => axis.at(-1) !== up.at(-1)),
     ),
     follow: seldom(fc.record({ path: other, closed: fc.boolean(), turn: fc.boolean() })),
     along: fc.double({ min: -2, max: 3, noNaN: true }),
@@ -229,11 +232,11 @@ export const randomShot: fc.Arbitrary<Shot> = fc.integer({ min: 1, max: 6 }).cha
     length: fc.integer({ min: 0, max: 20 }),
     speed: fc.constantFrom(0.5, 1, 1.7, 3),
     plays: fc.constantFrom(...CLIP_PLAYS),
-    until: fc.option(fc.integer({ min: 0, max: 60 }), { nil: null }),
+    lasting: fc.option(fc.integer({ min: 0, max: 60 }), { nil: null }),
   });
   const entries = fc.array(part, { minLength: count, maxLength: count });
   return fc
-    .tuple(entries, fc.array(showing, { maxLength: 2 }), fc.option(colourTrack, { nil: null }))
+    .tuple(entries, fc.array(showing, { maxLength: 2 }), fc.option(randomColourTrack, { nil: null }))
     .map(([list, showings, tint]) => assemble(list, showings, tint));
 });
 
@@ -260,7 +263,7 @@ interface RandomShowing {
   readonly length: number;
   readonly speed: number;
   readonly plays: Placement['plays'];
-  readonly until: number | null;
+  readonly lasting: number | null;
 }
 
 function assemble(list: readonly RandomPart[], showings: readonly RandomShowing[], tint: Track | null): Shot {
@@ -297,7 +300,7 @@ function assemble(list: readonly RandomPart[], showings: readonly RandomShowing[
   });
   const clips: Record<string, Clip> = {};
   const placements: Record<string, Placement> = {};
-  showings.forEach(({ part, tracks, length, ...showing }, i) => {
+  showings.forEach(({ part, tracks, length, lasting, ...showing }, i) => {
     clips[`clp_${i}`] = {
       name: `Clip ${i}`,
       root: `prt_${part}`,
@@ -307,7 +310,12 @@ function assemble(list: readonly RandomPart[], showings: readonly RandomShowing[
         Object.entries(tracks).map(([path, entry]) => [`prt_${part}/${path}`, entry]),
       ),
     };
-    placements[`plc_${i}`] = { clip: `clp_${i}`, order: i % 2, ...showing };
+    placements[`plc_${i}`] = {
+      clip: `clp_${i}`,
+      order: i % 2,
+      until: lasting === null ? null : showing.start + lasting,
+      ...showing,
+    };
   });
   return {
     ...emptyShot(),

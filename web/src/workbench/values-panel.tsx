@@ -44,6 +44,7 @@ function rowsOf(channels: readonly Channel[]): Row[] {
 const KIND_WORDS = {
   solid: 'solid',
   hub: 'hub',
+  repeat: 'repeat',
   camera: 'camera',
   sun: 'sun light',
   sky: 'sky light',

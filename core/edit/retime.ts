@@ -1,0 +1,203 @@
+import { FRAME_LIMIT, sortedKeys, trackOf, type Handle, type Key, type Manner, type Shot } from '../document';
+import { EASING_NAMES, reversedEasing, type EasingName } from '../easing';
+import { pathOf } from './address-path';
+import { Draft, type Change } from './change';
+import { moveKeys, type KeyAddress } from './keys';
+import { SAME_FRAME } from './put-key';
+import { EditRefused } from './values';
+
+/** The keys of one channel, as they are and as an edit wants them. */
+interface Retimed {
+  readonly id: string;
+  readonly key: Key;
+  readonly moved: boolean;
+}
+
+/** Groups keys by channel. */
+export function byChannel(targets: readonly KeyAddress[]): Map<string, Set<string>> {
+  const groups = new Map<string, Set<string>>();
+  for (const { address, key } of targets) groups.set(address, (groups.get(address) ?? new Set()).add(key));
+  return groups;
+}
+
+/** Writes the keys of a channel; a moved key that lands on another takes its place. */
+function write(draft: Draft, address: string, wanted: readonly Retimed[]): void {
+  const track = trackOf(draft.shot, address)!;
+  const path = [...pathOf(address, 'tracks'), 'keys'];
+  const moved = wanted.filter((entry) => entry.moved);
+  const gone = wanted.filter(
+    (entry) =>
+      !entry.moved && moved.some((other) => Math.abs(other.key.frame - entry.key.frame) < SAME_FRAME),
+  );
+  for (const { id } of gone) draft.set([...path, id], undefined);
+  for (const { id, key } of moved) {
+    if (!(Math.abs(key.frame) <= FRAME_LIMIT))
+      throw new EditRefused(
+        `Frame ${key.frame} is out of range: -${FRAME_LIMIT} to ${FRAME_LIMIT} is allowed.`,
+      );
+    if (JSON.stringify(track.keys[id]) !== JSON.stringify(key)) draft.set([...path, id], key);
+  }
+}
+
+function stretched(handle: Handle | undefined, factor: number): Handle | undefined {
+  return handle && { ...handle, reach: handle.reach * factor };
+}
+
+function withHandles(key: Key, left: Handle | undefined, right: Handle | undefined): Key {
+  const { left: _left, right: _right, ...bare } = key;
+  return { ...bare, ...(left ? { left } : {}), ...(right ? { right } : {}) };
+}
+
+/**
+ * Scales keys in time about a frame: a factor of 2 takes twice as long. Handles between chosen keys go along.
+ * @throws EditRefused for a factor that is not above 0
+ */
+export function scaleKeys(shot: Shot, targets: readonly KeyAddress[], about: number, factor: number): Change {
+  if (!(factor > 0))
+    throw new EditRefused(`Keys cannot be scaled by ${factor}: a factor above 0 is allowed.`);
+  const draft = new Draft(shot);
+  for (const [address, ids] of byChannel(targets)) {
+    const track = trackOf(draft.shot, address);
+    if (!track) continue;
+    write(
+      draft,
+      address,
+      sortedKeys(track).map(({ id, key }) =>
+        ids.has(id)
+          ? {
+              id,
+              moved: true,
+              key: withHandles(
+                { ...key, frame: about + (key.frame - about) * factor },
+                stretched(key.left, factor),
+                stretched(key.right, factor),
+              ),
+            }
+          : { id, key, moved: false },
+      ),
+    );
+  }
+  return draft.change(`Scale ${targets.length} keys in time`);
+}
+
+/** How a stretch moves when it is played backwards. */
+export function reversedManner(manner: Manner): Manner {
+  return (EASING_NAMES as readonly string[]).includes(manner) ? reversedEasing(manner as EasingName) : manner;
+}
+
+/**
+ * Turns the order of keys round inside the span that they have: each stretch between two of them is played backwards. A
+ * held stretch holds the value that it now begins with.
+ */
+export function reverseKeys(shot: Shot, targets: readonly KeyAddress[]): Change {
+  const draft = new Draft(shot);
+  for (const [address, ids] of byChannel(targets)) {
+    const track = trackOf(draft.shot, address);
+    if (!track) continue;
+    const keys = sortedKeys(track);
+    const chosen = keys.filter(({ id }) => ids.has(id));
+    if (chosen.length < 2) continue;
+    const start = chosen[0]!.key.frame;
+    const end = chosen.at(-1)!.key.frame;
+    const reversed = new Map(
+      chosen.map(({ id, key }, i) => {
+        // The stretch that came before this key now comes after it.
+        const source = chosen[i - 1]?.key ?? key;
+        const { piece: _piece, ...bare } = key;
+        const piece = chosen[i - 1] ? source.piece : undefined;
+        return [
+          id,
+          {
+            ...withHandles({ ...bare, frame: start + end - key.frame }, key.right, key.left),
+            manner: chosen[i - 1] ? reversedManner(source.manner) : chosen.at(-1)!.key.manner,
+            ...(piece
+              ? { piece: { from: 1 - piece.to, to: 1 - piece.from, gain: negative(piece.gain) } }
+              : {}),
+          } as Key,
+        ];
+      }),
+    );
+    write(
+      draft,
+      address,
+      keys.map(({ id, key }) => ({ id, key: reversed.get(id) ?? key, moved: reversed.has(id) })),
+    );
+  }
+  return draft.change(`Reverse ${targets.length} keys`);
+}
+
+function negative(gain: NonNullable<Key['piece']>['gain']): NonNullable<Key['piece']>['gain'] {
+  return typeof gain === 'number' ? -gain : (gain.map((part) => -part) as [number, number, number]);
+}
+
+/** Moves keys to whole frames. */
+export function snapKeys(shot: Shot, targets: readonly KeyAddress[]): Change {
+  const draft = new Draft(shot);
+  for (const [address, ids] of byChannel(targets)) {
+    const track = trackOf(draft.shot, address);
+    if (!track) continue;
+    write(
+      draft,
+      address,
+      sortedKeys(track).map(({ id, key }) => ({
+        id,
+        key: ids.has(id) ? { ...key, frame: Math.round(key.frame) + 0 } : key,
+        moved: ids.has(id),
+      })),
+    );
+  }
+  return draft.change(`Snap ${targets.length} keys to frames`);
+}
+
+/** Every key of the given parts, their shapes and looks as far as no other part shares them. */
+export function keysOfPart(shot: Shot, id: string): KeyAddress[] {
+  return Object.entries(shot.parts[id]?.tracks ?? {}).flatMap(([path, track]) =>
+    Object.keys(track.keys).map((key) => ({ address: `${id}/${path}`, key })),
+  );
+}
+
+/** Moves the keys of each part later than those of the part before it by `frames`; the first stays. */
+export function staggerParts(shot: Shot, ids: readonly string[], frames: number): Change {
+  let draft = new Draft(shot);
+  const done: Change[] = [];
+  ids.forEach((id, i) => {
+    if (i === 0 || frames === 0) return;
+    const change = moveKeys(draft.shot, keysOfPart(draft.shot, id), frames * i);
+    done.push(change);
+    draft = new Draft(applyTo(draft, change));
+  });
+  return {
+    label: `Stagger ${ids.length} parts by ${frames} frames`,
+    patches: done.flatMap((change) => change.patches),
+  };
+}
+
+function applyTo(draft: Draft, change: Change): Shot {
+  const next = new Draft(draft.shot);
+  for (const { path, after } of change.patches) next.set(path, after);
+  return next.shot;
+}
+
+/**
+ * Spreads the phase of repeating keys over parts: part i, in the given order, runs i / n of the period late (or by the
+ * given shares). Its channels repeat before and after their keys, so that each is always somewhere in its cycle.
+ */
+export function spreadPhaseOfKeys(
+  shot: Shot,
+  ids: readonly string[],
+  period: number,
+  shares: readonly number[] = ids.map((_, i) => i / ids.length),
+): Change {
+  const draft = new Draft(shot);
+  ids.forEach((id, i) => {
+    for (const [path, track] of Object.entries(draft.shot.parts[id]?.tracks ?? {})) {
+      const place = ['parts', id, 'tracks', path];
+      const shift = period * (shares[i] ?? 0);
+      const keys = Object.fromEntries(
+        Object.entries(track.keys).map(([key, entry]) => [key, { ...entry, frame: entry.frame + shift }]),
+      );
+      draft.set(place, { ...track, keys, before: 'repeat', after: 'repeat' });
+    }
+  });
+  return draft.change(`Spread the phase of ${ids.length} parts`);
+}
