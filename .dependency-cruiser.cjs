@@ -2,6 +2,7 @@
 const CORE = [
   'time',
   'math',
+  'easing',
   'transform',
   'document',
   'curve',
@@ -10,6 +11,7 @@ const CORE = [
   'evaluate',
   'shape',
   'edit',
+  'recipe',
   'check',
   'testing',
 ];

@@ -1,2 +1,3 @@
 export * from './problem';
 export * from './check-shot';
+export { movingAddresses } from './check-links';

@@ -1,7 +1,15 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { compileTrack, sampleTrack } from '../curve';
-import { checkStructure, sortedKeys, trackOf, type Part, type Shot, type Track, type Value } from '../document';
+import {
+  checkStructure,
+  sortedKeys,
+  trackOf,
+  type Part,
+  type Shot,
+  type Track,
+  type Value,
+} from '../document';
 import { compile, Evaluator, sample } from '../evaluate';
 import { emptyShot, hub, randomColourTrack, randomShot, randomTrack } from '../testing/random-shot';
 import {
@@ -75,7 +83,9 @@ const size = (track: Track): number =>
 
 /** Tracks whose keys are at least a frame apart, so that rounding of frames cannot matter. */
 const spaced = randomTrack.map((track): Track => {
-  const keys = sortedKeys(track).map(({ id, key }, i) => [id, { ...key, frame: Math.round(key.frame) * 3 + i * 7 }] as const);
+  const keys = sortedKeys(track).map(
+    ({ id, key }, i) => [id, { ...key, frame: Math.round(key.frame) * 3 + i * 7 }] as const,
+  );
   return { ...track, keys: Object.fromEntries(keys) };
 });
 const span = (track: Track): [number, number] => {
@@ -116,13 +126,29 @@ describe('putting a key in', () => {
   });
   it('holds for colours in both blends', () => {
     fc.assert(
-      fc.property(randomColourTrack, share, (track, at) => {
+      fc.property(randomColourTrack, share, (bright, at) => {
+        // Away from the edges of what a screen can show: there a stored colour is cut off, and the shape with it.
+        const keys = Object.entries(bright.keys).map(([id, key]) => [
+          id,
+          {
+            ...key,
+            value: (key.value as readonly number[]).map((part) => 0.4 + part * 0.2) as [number, number, number],
+          },
+        ]);
+        const track = { ...bright, keys: Object.fromEntries(keys) as Track['keys'] };
         const [from, to] = span(track);
         if (to - from < 2) return;
         const frame = from + (to - from) * at;
         const shot: Shot = {
           ...emptyShot(),
-          looks: { lok_a: { name: 'Paint', values: {}, tracks: { colour: { ...track, before: 'hold', after: 'hold' } }, links: {} } },
+          looks: {
+            lok_a: {
+              name: 'Paint',
+              values: {},
+              tracks: { colour: { ...track, before: 'hold', after: 'hold' } },
+              links: {},
+            },
+          },
         };
         const after = make(shot, insertKeys(shot, ['lok_a/colour'], frame, seeded()));
         const [a, b] = [new Evaluator(compile(shot)), new Evaluator(compile(after))];
@@ -130,7 +156,9 @@ describe('putting a key in', () => {
           const when = from + ((to - from) * i) / 40 + 0.007;
           a.evaluate(when);
           b.evaluate(when);
-          a.colour('lok_a/colour').forEach((value, c) => expect(b.colour('lok_a/colour')[c]).toBeCloseTo(value, 4));
+          a.colour('lok_a/colour').forEach((value, c) =>
+            expect(b.colour('lok_a/colour')[c]).toBeCloseTo(value, 6),
+          );
         }
       }),
       { numRuns: 300 },
@@ -165,8 +193,16 @@ describe('moving keys in time', () => {
   };
   it('scaling plays the same slower or faster', () => {
     fc.assert(
-      fc.property(spaced, fc.constantFrom(0.5, 2, 3), fc.integer({ min: -20, max: 40 }), (track, factor, about) =>
-        compare(track, (shot) => scaleKeys(shot, allKeys(shot), about, factor), (frame) => about + (frame - about) * factor),
+      fc.property(
+        spaced,
+        fc.constantFrom(0.5, 2, 3),
+        fc.integer({ min: -20, max: 40 }),
+        (track, factor, about) =>
+          compare(
+            track,
+            (shot) => scaleKeys(shot, allKeys(shot), about, factor),
+            (frame) => about + (frame - about) * factor,
+          ),
       ),
       { numRuns: 400 },
     );
@@ -175,10 +211,17 @@ describe('moving keys in time', () => {
     fc.assert(
       fc.property(spaced, (track) => {
         const keys = Object.fromEntries(
-          Object.entries(track.keys).map(([id, key]) => [id, key.manner === 'hold' ? { ...key, manner: 'linear' as const } : key]),
+          Object.entries(track.keys).map(([id, key]) => [
+            id,
+            key.manner === 'hold' ? { ...key, manner: 'linear' as const } : key,
+          ]),
         );
         const [from, to] = span(track);
-        compare({ ...track, keys }, (shot) => reverseKeys(shot, allKeys(shot)), (frame) => from + to - frame);
+        compare(
+          { ...track, keys },
+          (shot) => reverseKeys(shot, allKeys(shot)),
+          (frame) => from + to - frame,
+        );
       }),
       { numRuns: 400 },
     );
@@ -187,23 +230,47 @@ describe('moving keys in time', () => {
     const track: Track = {
       before: 'hold',
       after: 'hold',
-      keys: { key_a: { frame: 1, value: 0, manner: 'curve' }, key_b: { frame: 9, value: 5, manner: 'curve' } },
+      keys: {
+        key_a: { frame: 1, value: 0, manner: 'curve' },
+        key_b: { frame: 9, value: 5, manner: 'curve' },
+      },
     };
     const shot = shotWith(track);
     const twice = make(shot, duplicateKeys(shot, allKeys(shot), 20, seeded()));
     expect(Object.values(trackOf(twice, ADDRESS)!.keys).map((key) => key.frame)).toEqual([1, 9, 21, 29]);
     expect(valueOf(twice, 25)).toBeCloseTo(valueOf(shot, 5), 9);
-    const pasted = make(shot, pasteKeys(shot, copyKeys(shot, allKeys(shot)), 11, ontoPart('prt_a', 'prt_b'), seeded()));
+    const pasted = make(
+      shot,
+      pasteKeys(shot, copyKeys(shot, allKeys(shot)), 11, ontoPart('prt_a', 'prt_b'), seeded()),
+    );
     expect(valueOf(pasted, 15, 'prt_b/location.x')).toBeCloseTo(valueOf(shot, 5), 9);
-    expect(() => pasteKeys(shot, copyKeys(shot, allKeys(shot)), 1, () => 'prt_b/rest.x')).toThrow('cannot be put');
+    expect(() => pasteKeys(shot, copyKeys(shot, allKeys(shot)), 1, () => 'prt_b/rest.x')).toThrow(
+      'cannot be put',
+    );
   });
   it('snaps to whole frames, staggers parts, spreads a phase', () => {
-    const track: Track = { before: 'hold', after: 'hold', keys: { key_a: { frame: 1.4, value: 0, manner: 'curve' }, key_b: { frame: 9.6, value: 5, manner: 'curve' } } };
-    const shot: Shot = { ...emptyShot(), parts: { prt_a: hub('A', { tracks: { 'location.x': track } }), prt_b: hub('B', { tracks: { 'location.x': track } }), prt_c: hub('C', { tracks: { 'location.x': track } }) } };
+    const track: Track = {
+      before: 'hold',
+      after: 'hold',
+      keys: {
+        key_a: { frame: 1.4, value: 0, manner: 'curve' },
+        key_b: { frame: 9.6, value: 5, manner: 'curve' },
+      },
+    };
+    const shot: Shot = {
+      ...emptyShot(),
+      parts: {
+        prt_a: hub('A', { tracks: { 'location.x': track } }),
+        prt_b: hub('B', { tracks: { 'location.x': track } }),
+        prt_c: hub('C', { tracks: { 'location.x': track } }),
+      },
+    };
     const snapped = make(shot, snapKeys(shot, allKeys(shot)));
     expect(Object.values(trackOf(snapped, ADDRESS)!.keys).map((key) => key.frame)).toEqual([1, 10]);
     const staggered = make(shot, staggerParts(shot, ['prt_a', 'prt_b', 'prt_c'], 4));
-    expect(Object.values(trackOf(staggered, 'prt_c/location.x')!.keys).map((key) => key.frame)).toEqual([9.4, 17.6]);
+    expect(Object.values(trackOf(staggered, 'prt_c/location.x')!.keys).map((key) => key.frame)).toEqual([
+      9.4, 17.6,
+    ]);
     const spread = make(shot, spreadPhaseOfKeys(shot, ['prt_a', 'prt_b', 'prt_c'], 9));
     expect(Object.values(trackOf(spread, 'prt_b/location.x')!.keys)[0]!.frame).toBeCloseTo(4.4, 9);
     expect(trackOf(spread, 'prt_b/location.x')!.after).toBe('repeat');
@@ -243,7 +310,14 @@ describe('shaping', () => {
     expect(() => setHandle(shot, middle, 'left', { reach: -1, rise: 0 })).toThrow('0 frames or more');
   });
   it('a smooth key is run through', () => {
-    const shot = shotWith({ ...bend, keys: { ...bend.keys, key_c: { frame: 30, value: 20, manner: 'curve' }, key_b: { ...bend.keys.key_b!, manner: 'curve', handles: 'smooth' } } });
+    const shot = shotWith({
+      ...bend,
+      keys: {
+        ...bend.keys,
+        key_c: { frame: 30, value: 20, manner: 'curve' },
+        key_b: { ...bend.keys.key_b!, manner: 'curve', handles: 'smooth' },
+      },
+    });
     expect(slope(shot, 10, 1)).toBeCloseTo(20 / 30, 3);
     expect(slope(shot, 10, -1)).toBeCloseTo(20 / 30, 3);
   });
@@ -253,16 +327,26 @@ describe('shaping', () => {
         const shot = shotWith({ ...track, before: 'hold', after: 'hold' });
         const last = span(track)[1] + 12;
         const after = make(shot, closeLoop(shot, [ADDRESS], last, seeded()));
-        expect(valueOf(after, last)).toBe(sortedKeys(track)[0]!.key.value);
+        expect(valueOf(after, last)).toBeCloseTo(sortedKeys(track)[0]!.key.value as number, 12);
       }),
     );
-    const shot = shotWith({ ...bend, keys: { ...bend.keys, key_c: { ...bend.keys.key_c!, manner: 'curve' }, key_a: { ...bend.keys.key_a!, right: { reach: 3, rise: 3 } } } });
+    const shot = shotWith({
+      ...bend,
+      keys: {
+        ...bend.keys,
+        key_c: { ...bend.keys.key_c!, manner: 'curve' },
+        key_a: { ...bend.keys.key_a!, right: { reach: 3, rise: 3 } },
+      },
+    });
     const after = make(shot, closeLoop(shot, [ADDRESS], 40, seeded()));
     expect(slope(after, 40, -1)).toBeCloseTo(slope(after, 0, 1), 3);
   });
   it('holding until a frame keeps the value there and lets the rest go on', () => {
     const shot = shotWith(bend);
-    const after = make(shot, holdUntil(shot, [ADDRESS, 'prt_b/location.y'], 20, () => 3, seeded()));
+    const after = make(
+      shot,
+      holdUntil(shot, [ADDRESS, 'prt_b/location.y'], 20, () => 3, seeded()),
+    );
     expect([10, 15, 20].map((frame) => valueOf(after, frame))).toEqual([8, 8, 8]);
     expect(valueOf(after, 25)).toBeCloseTo(5, 9);
     expect(valueOf(after, 30)).toBe(2);
@@ -274,30 +358,51 @@ describe('thin and bake', () => {
   it('thinning stays within the tolerance, looked at independently', () => {
     const count = { before: 0, after: 0 };
     fc.assert(
-      fc.property(fc.array(fc.double({ min: -1, max: 1, noNaN: true }), { minLength: 8, maxLength: 40 }), fc.constantFrom(0.05, 0.2, 1), (steps, tolerance) => {
-        let value = 0;
-        const keys = Object.fromEntries(steps.map((step, i) => [`key_${i}`, { frame: i, value: (value += step), manner: i % 13 === 12 ? ('hold' as const) : ('linear' as const) }]));
-        const shot = shotWith({ before: 'hold', after: 'hold', keys });
-        const { change, error, before, after } = thin(shot, [ADDRESS], tolerance, seeded());
-        const thinned = make(shot, change);
-        count.before += before;
-        count.after += after;
-        expect(after).toBeLessThanOrEqual(before);
-        expect(error).toBeLessThanOrEqual(tolerance);
-        for (let frame = 0; frame < steps.length; frame++)
-          expect(Math.abs(valueOf(thinned, frame) - valueOf(shot, frame))).toBeLessThanOrEqual(tolerance + 1e-9);
-      }),
+      fc.property(
+        fc.array(fc.double({ min: -1, max: 1, noNaN: true }), { minLength: 8, maxLength: 40 }),
+        fc.constantFrom(0.05, 0.2, 1),
+        (steps, tolerance) => {
+          let value = 0;
+          const keys = Object.fromEntries(
+            steps.map((step, i) => [
+              `key_${i}`,
+              {
+                frame: i,
+                value: (value += step),
+                manner: i % 13 === 12 ? ('hold' as const) : ('linear' as const),
+              },
+            ]),
+          );
+          const shot = shotWith({ before: 'hold', after: 'hold', keys });
+          const { change, error, before, after } = thin(shot, [ADDRESS], tolerance, seeded());
+          const thinned = make(shot, change);
+          count.before += before;
+          count.after += after;
+          expect(after).toBeLessThanOrEqual(before);
+          expect(error).toBeLessThanOrEqual(tolerance);
+          for (let frame = 0; frame < steps.length; frame++)
+            expect(Math.abs(valueOf(thinned, frame) - valueOf(shot, frame))).toBeLessThanOrEqual(
+              tolerance + 1e-9,
+            );
+        },
+      ),
       { numRuns: 300 },
     );
     expect(count.after).toBeLessThan(count.before * 0.8);
   });
   it('a sine keyed at every frame is thinned to a few keys', () => {
-    const keys = Object.fromEntries(Array.from({ length: 97 }, (_, i) => [`key_${i}`, { frame: i, value: Math.sin((i * Math.PI) / 24), manner: 'linear' as const }]));
+    const keys = Object.fromEntries(
+      Array.from({ length: 97 }, (_, i) => [
+        `key_${i}`,
+        { frame: i, value: Math.sin((i * Math.PI) / 24), manner: 'linear' as const },
+      ]),
+    );
     const shot = shotWith({ before: 'hold', after: 'hold', keys });
     const { change, after } = thin(shot, [ADDRESS], 0.01, seeded());
     expect(after).toBeLessThan(14);
     const thinned = make(shot, change);
-    for (let frame = 0; frame <= 96; frame += 0.5) expect(Math.abs(valueOf(thinned, frame) - valueOf(shot, frame))).toBeLessThan(0.011);
+    for (let frame = 0; frame <= 96; frame += 0.5)
+      expect(Math.abs(valueOf(thinned, frame) - valueOf(shot, frame))).toBeLessThan(0.011);
     expect(() => thin(shot, [ADDRESS], 0)).toThrow('above 0');
   });
   it('baking a link writes what it does, takes it away, and tells the error', () => {
@@ -332,11 +437,27 @@ describe('clips', () => {
         const ways = { before: 'hold', after: 'hold' } as const;
         const shot: Shot = {
           ...emptyShot(),
-          parts: { prt_a: hub('A', { values: { 'location.x': 4 }, tracks: base ? { 'location.x': { ...base, ...ways } } : {} }) },
-          clips: { clp_a: { name: 'C', root: 'prt_a', first: 2, last: 2 + length, tracks: { [ADDRESS]: { ...clip, ...ways } } } },
+          parts: {
+            prt_a: hub('A', {
+              values: { 'location.x': 4 },
+              tracks: base ? { 'location.x': { ...base, ...ways } } : {},
+            }),
+          },
+          clips: {
+            clp_a: {
+              name: 'C',
+              root: 'prt_a',
+              first: 2,
+              last: 2 + length,
+              tracks: { [ADDRESS]: { ...clip, ...ways } },
+            },
+          },
         };
         const until = how === 'once' ? null : lasting === null ? null : start + lasting;
-        const placed = make(shot, placeClip(shot, 'clp_a', start, { speed, plays: how, until }, seeded()).change);
+        const placed = make(
+          shot,
+          placeClip(shot, 'clp_a', start, { speed, plays: how, until }, seeded()).change,
+        );
         const id = Object.keys(placed.placements)[0]!;
         const unpacked = make(placed, unpackPlacement(placed, id, seeded()));
         const [a, b] = [new Evaluator(compile(placed)), new Evaluator(compile(unpacked))];
@@ -344,7 +465,9 @@ describe('clips', () => {
         for (let frame = -10; frame <= 48; frame += 0.5) {
           a.evaluate(frame);
           b.evaluate(frame);
-          errors.push(Math.abs(a.number(ADDRESS) - b.number(ADDRESS)) / Math.max(size(clip), base ? size(base) : 1));
+          errors.push(
+            Math.abs(a.number(ADDRESS) - b.number(ADDRESS)) / Math.max(size(clip), base ? size(base) : 1),
+          );
         }
         errors.sort((x, y) => x - y);
         // Jumps of held stretches may fall to the other side by rounding at single frames.
@@ -365,7 +488,12 @@ describe('places', () => {
         parent: part.parent,
         order: part.order,
         rotationOrder: part.rotationOrder,
-        values: { ...only(part.values, /^(location|rotation|pivot)/), 'scale.x': 2, 'scale.y': 2, 'scale.z': 2 },
+        values: {
+          ...only(part.values, /^(location|rotation|pivot)/),
+          'scale.x': 2,
+          'scale.y': 2,
+          'scale.z': 2,
+        },
         tracks: only(part.tracks, /^location\.x$/),
       });
     }
@@ -384,20 +512,32 @@ describe('places', () => {
   it('a hub above, a group and a moved pivot leave everything where it is, to 1e-9, keyed or not', () => {
     const n = fc.double({ min: -5, max: 5, noNaN: true });
     fc.assert(
-      fc.property(still, fc.nat(), fc.tuple(n, n, n), fc.integer({ min: 1, max: 48 }), (shot, which, point, frame) => {
-        const ids = Object.keys(shot.parts);
-        const id = ids[which % ids.length]!;
-        const evaluator = new Evaluator(compile(shot));
-        evaluator.evaluate(frame);
-        kept(shot, make(shot, hubAbove(shot, evaluator, id, point, seeded()).change), ids, frame);
-        kept(shot, make(shot, movePivot(shot, evaluator, id, point).change), ids, frame);
-        kept(shot, make(shot, groupParts(shot, evaluator, ids.slice(0, 3), seeded()).change), ids, frame);
-      }),
+      fc.property(
+        still,
+        fc.nat(),
+        fc.tuple(n, n, n),
+        fc.integer({ min: 1, max: 48 }),
+        (shot, which, point, frame) => {
+          const ids = Object.keys(shot.parts);
+          const id = ids[which % ids.length]!;
+          const evaluator = new Evaluator(compile(shot));
+          evaluator.evaluate(frame);
+          kept(shot, make(shot, hubAbove(shot, evaluator, id, point, seeded()).change), ids, frame);
+          kept(shot, make(shot, movePivot(shot, evaluator, id, point).change), ids, frame);
+          kept(shot, make(shot, groupParts(shot, evaluator, ids.slice(0, 3), seeded()).change), ids, frame);
+        },
+      ),
       { numRuns: 200 },
     );
   });
   it('says what stands in the way', () => {
-    let shot: Shot = { ...emptyShot(), parts: { prt_a: hub('A', { values: { 'scale.x': 3, 'rotation.y': 20 } }), prt_b: hub('B', { values: { 'rotation.z': 40 } }) } };
+    let shot: Shot = {
+      ...emptyShot(),
+      parts: {
+        prt_a: hub('A', { values: { 'scale.x': 3, 'rotation.y': 20 } }),
+        prt_b: hub('B', { values: { 'rotation.z': 40 } }),
+      },
+    };
     const evaluator = new Evaluator(compile(shot));
     evaluator.evaluate(1);
     expect(reparent(shot, evaluator, 'prt_b', 'prt_a').warning).toBe('sheared');
@@ -410,8 +550,16 @@ describe('places', () => {
 });
 
 describe('two streams of edits', () => {
-  const change = fc.record({ kind: fc.integer({ min: 0, max: 5 }), which: fc.nat(), value: fc.integer({ min: -50, max: 50 }) });
-  const changeOf = (shot: Shot, { kind, which, value }: { kind: number; which: number; value: number }, random: () => number): Change | null => {
+  const change = fc.record({
+    kind: fc.integer({ min: 0, max: 5 }),
+    which: fc.nat(),
+    value: fc.integer({ min: -50, max: 50 }),
+  });
+  const changeOf = (
+    shot: Shot,
+    { kind, which, value }: { kind: number; which: number; value: number },
+    random: () => number,
+  ): Change | null => {
     const ids = Object.keys(shot.parts);
     const id = ids[which % ids.length]!;
     const path = ['location.x', 'rotation.z'][which % 2]!;
@@ -426,9 +574,17 @@ describe('two streams of edits', () => {
       case 3:
         return trackOf(shot, address) ? setExtend(shot, address, 'after', 'mirror') : null;
       case 4:
-        return { label: 'Drop', patches: [{ path: ['parts', id], before: shot.parts[id], after: undefined }] };
+        return {
+          label: 'Drop',
+          patches: [{ path: ['parts', id], before: shot.parts[id], after: undefined }],
+        };
       default:
-        return { label: 'Swap', patches: [{ path: ['parts', id, 'values'], before: shot.parts[id]!.values, after: { 'location.x': value } }] };
+        return {
+          label: 'Swap',
+          patches: [
+            { path: ['parts', id, 'values'], before: shot.parts[id]!.values, after: { 'location.x': value } },
+          ],
+        };
     }
   };
   it('rebased either way end alike', () => {
@@ -449,24 +605,29 @@ describe('two streams of edits', () => {
   });
   it('rows of changes, too', () => {
     fc.assert(
-      fc.property(randomShot, fc.array(change, { maxLength: 5 }), fc.array(change, { maxLength: 5 }), (shot, a, b) => {
-        const random = seeded();
-        const row = (list: typeof a): Change[] => {
-          let now = shot;
-          return list.flatMap((entry) => {
-            if (Object.keys(now.parts).length < 2 && entry.kind === 4) return [];
-            const made = changeOf(now, entry, random);
-            if (!made) return [];
-            now = apply(now, made);
-            return [made];
-          });
-        };
-        const [mine, theirs] = [row(a), row(b)];
-        const all = (start: Shot, list: readonly Change[]): Shot => list.reduce(apply, start);
-        const one = all(all(shot, theirs), rebaseAll(shot, mine, theirs, true));
-        const other = all(all(shot, mine), rebaseAll(shot, theirs, mine, false));
-        expect(one).toEqual(other);
-      }),
+      fc.property(
+        randomShot,
+        fc.array(change, { maxLength: 5 }),
+        fc.array(change, { maxLength: 5 }),
+        (shot, a, b) => {
+          const random = seeded();
+          const row = (list: typeof a): Change[] => {
+            let now = shot;
+            return list.flatMap((entry) => {
+              if (Object.keys(now.parts).length < 2 && entry.kind === 4) return [];
+              const made = changeOf(now, entry, random);
+              if (!made) return [];
+              now = apply(now, made);
+              return [made];
+            });
+          };
+          const [mine, theirs] = [row(a), row(b)];
+          const all = (start: Shot, list: readonly Change[]): Shot => list.reduce(apply, start);
+          const one = all(all(shot, theirs), rebaseAll(shot, mine, theirs, true));
+          const other = all(all(shot, mine), rebaseAll(shot, theirs, mine, false));
+          expect(one).toEqual(other);
+        },
+      ),
       { numRuns: 600 },
     );
   });

@@ -8,3 +8,4 @@ export * from './explain';
 export * from './sample';
 export * from './reference';
 export * from './constrain';
+export { pivotDistance, type Copies, type Instant } from './node-place';

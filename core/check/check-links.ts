@@ -1,0 +1,74 @@
+import { ownerName, ownerOf, splitAddress } from '../document';
+import { channelName } from '../edit';
+import type { Plan, PlannedLink } from '../evaluate';
+import { addressesRead, partsMeasured, readsClock, readsIndex } from '../formula';
+import type { Problem } from './problem';
+
+/** Addresses whose value can differ from frame to frame, following links. */
+export function movingAddresses(plan: Plan): Set<string> {
+  const moving = new Set<string>();
+  const owners = [
+    ...Object.entries(plan.shot.parts),
+    ...Object.entries(plan.shot.shapes),
+    ...Object.entries(plan.shot.looks),
+    ...Object.entries(plan.shot.dials),
+  ];
+  for (const [id, owner] of owners)
+    for (const [path, track] of Object.entries(owner.tracks))
+      if (Object.keys(track.keys).length > 1 && !owner.links[path]) moving.add(`${id}/${path}`);
+  for (const layer of plan.layers) if (!plan.linkOf.has(layer.address)) moving.add(layer.address);
+  for (const link of plan.order) if (linkMoves(plan, link, moving)) moving.add(link.address);
+  return moving;
+}
+
+function linkMoves(plan: Plan, link: PlannedLink, moving: ReadonlySet<string>): boolean {
+  const { expression } = link;
+  if (!expression) return false;
+  const { owner, path } = splitAddress(link.address);
+  const track = ownerOf(plan.shot, owner)?.tracks[path];
+  const ownMoves =
+    (track !== undefined && Object.keys(track.keys).length > 1) ||
+    plan.layers.some((layer) => layer.address === link.address);
+  const { place } = partsMeasured(expression);
+  return (
+    readsClock(expression) ||
+    readsIndex(expression) ||
+    ownMoves ||
+    addressesRead(expression).some((address) => moving.has(address)) ||
+    place.some((part) => plan.nodeMoves[plan.nodeOf.get(part) ?? -1] === 1)
+  );
+}
+
+/** Links in error or without effect, and aims and paths that lead back to themselves. */
+export function checkLinks(plan: Plan): Problem[] {
+  const problems: Problem[] = [];
+  const moving = movingAddresses(plan);
+  for (const link of plan.links) {
+    const name = channelName(plan.shot, link.address);
+    if (link.error) {
+      const { message, from, to } = link.error;
+      problems.push({
+        code: 'link.error',
+        severity: 'error',
+        address: link.address,
+        message: `${name}: ${message}`,
+        from,
+        to,
+      });
+    } else if (!moving.has(link.address))
+      problems.push({
+        code: 'link.constant',
+        severity: 'warning',
+        address: link.address,
+        message: `${name}: nothing that this link reads ever changes.`,
+      });
+  }
+  for (const [id, message] of plan.optionErrors)
+    problems.push({
+      code: 'option.loop',
+      severity: 'error',
+      address: id,
+      message: `${ownerName(plan.shot, id)}: ${message}`,
+    });
+  return problems;
+}

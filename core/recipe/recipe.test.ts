@@ -1,0 +1,260 @@
+import { describe, expect, it } from 'vitest';
+import { checkStructure, type Shot } from '../document';
+import { apply, EditRefused, invert, setValues } from '../edit';
+import { compile, Evaluator } from '../evaluate';
+import { emptyShot, hub } from '../testing/random-shot';
+import { applyRecipe, recipeOf, RECIPES, rememberedRecipe, type Roles, type Settings } from './index';
+
+const A = 'prt_a/rotation.z';
+const B = 'prt_b/rotation.z';
+const C = 'prt_c/rotation.z';
+const D = 'prt_d/rotation.z';
+
+const base: Shot = {
+  ...emptyShot(),
+  parts: {
+    prt_a: hub('Crank'),
+    prt_b: hub('Wheel', { values: { along: 0.25 }, follow: { path: 'prt_p', closed: false, turn: true } }),
+    prt_c: hub('Third part'),
+    prt_d: hub('D'),
+    prt_p: hub('Path'),
+    prt_1: hub('P1', { parent: 'prt_p', order: 0 }),
+    prt_2: hub('P2', { parent: 'prt_p', order: 1, values: { 'location.x': 4 } }),
+  },
+};
+
+/** Carries a recipe out, holds that it is undone exactly, and gives the formulas and values at turns of the driver. */
+function cook(
+  kind: string,
+  roles: Roles,
+  settings: Settings = {},
+): {
+  formulas: string[];
+  at: (turn: number, address: string, driver?: string) => number;
+  facts: Record<string, number>;
+  shot: Shot;
+} {
+  const { change, written } = applyRecipe(base, RECIPES.get(kind)!, roles, settings, undefined, () => 0.5);
+  const shot = apply(base, change);
+  expect(checkStructure(shot)).toEqual([]);
+  expect(apply(shot, invert(change))).toEqual(base);
+  return {
+    shot,
+    facts: { ...written.facts },
+    formulas: written.links.map(([, formula]) => formula),
+    at: (turn, address, driver = A) => {
+      const turned = apply(shot, setValues(shot, [[driver, turn]]));
+      const evaluator = new Evaluator(compile(turned));
+      evaluator.evaluate(1);
+      return evaluator.number(address);
+    },
+  };
+}
+
+describe('gears (ISO 54; ISO 21771; Shigley, chapter 13)', () => {
+  it('outer pair: direction, ratio, phase, centre distance', () => {
+    const pair = cook('gear-outer', { driver: A, driven: B }, { teeth1: 20, teeth2: 40, module: 2 });
+    expect(pair.formulas).toEqual(['mesh(Crank.rotation.z, 20, 40) + 4.5deg']);
+    expect(pair.at(360, B)).toBeCloseTo(-175.5, 9);
+    expect(pair.facts['centre distance']).toBe(60);
+  });
+  it('inner pair: the same way round', () => {
+    const pair = cook('gear-inner', { driver: A, driven: B }, { teeth1: 20, teeth2: 60, module: 2 });
+    expect(pair.at(360, B) - pair.at(0, B)).toBeCloseTo(120, 9);
+    expect(pair.at(0, B)).toBeCloseTo(3, 9);
+  });
+  it('bevel pair', () => {
+    const pair = cook('gear-bevel', { driver: A, driven: B }, { teeth1: 20, teeth2: 40 });
+    expect(pair.facts['cone angle 1']).toBeCloseTo(26.56505118, 7);
+    expect(pair.at(360, B) - pair.at(0, B)).toBeCloseTo(-180, 9);
+  });
+  it('trains: an idler changes the direction only; 20/40 and 15/45 give 600 degrees for ten turns', () => {
+    const idler = cook('train', { driver: A, driven: [B, C] }, { teeth: [20, 33, 40] });
+    expect(idler.at(360, C) - idler.at(0, C)).toBeCloseTo(180, 9);
+    const compound = cook(
+      'train',
+      { driver: A, driven: [B, C] },
+      { teeth: [20, 40, 15, 45], compound: true },
+    );
+    expect(compound.at(3600, C) - compound.at(0, C)).toBeCloseTo(600, 9);
+    expect(() => cook('train', { driver: A, driven: [B] }, { teeth: [20, 40, 60] })).toThrow(
+      'need 2 numbers',
+    );
+  });
+  it('planetary: ring held, sun held, carrier held; a planet turns -1/3 as the world sees it', () => {
+    const ring = cook('planetary', { sun: A, carrier: B, planets: [C, D] }, { held: 'ring', drives: 'sun' });
+    expect(ring.formulas[0]).toBe('Crank.rotation.z * 20 / 100');
+    expect(ring.at(360, B)).toBeCloseTo(72, 9);
+    const spin = ring.at(360, C) - ring.at(0, C);
+    expect((spin + 72) / 360).toBeCloseTo(-1 / 3, 9);
+    expect(
+      cook('planetary', { ring: A, carrier: B }, { held: 'sun', drives: 'ring' }).at(100, B),
+    ).toBeCloseTo(80, 9);
+    expect(cook('planetary', { sun: A, ring: B }, { held: 'carrier', drives: 'sun' }).at(100, B)).toBeCloseTo(
+      -25,
+      9,
+    );
+    expect(() => cook('planetary', { sun: A, planets: [B, C, D] }, {})).toThrow('not divisible by 3');
+    expect(() => cook('planetary', { sun: A }, { held: 'sun', drives: 'sun' })).toThrow('held and drive');
+  });
+  it('belt, rack, worm', () => {
+    const belt = cook('belt', { driver: A, driven: B }, { crossed: true });
+    expect(belt.at(360, B)).toBeCloseTo(-180, 9);
+    expect(belt.facts['belt length']).toBeCloseTo(1.516585896, 8);
+    expect(() => cook('belt', { driver: A, driven: B }, { distance: 0.1 })).toThrow('overlap');
+    const rack = cook('rack', { driver: A, driven: 'prt_b/location.x' }, { teeth: 20, module: 0.002 });
+    expect(rack.formulas).toEqual(['own + rack(Crank.rotation.z, 20mm)']);
+    expect(rack.at(360, 'prt_b/location.x')).toBeCloseTo(0.1256637061, 9);
+    expect(cook('worm', { driver: A, driven: B }).at(3.5 * 360, B)).toBeCloseTo(31.5, 9);
+  });
+});
+
+describe('linkages', () => {
+  it('crank and slider: the table of Uicker, Pennock and Shigley, and a rod that reaches from pin to pin', () => {
+    const crank = cook(
+      'crank-slider',
+      { driver: A, slider: 'prt_b/location.x', rod: C },
+      { throw: 2, rodLength: 6 },
+    );
+    expect(crank.formulas).toEqual([
+      'slider(Crank.rotation.z, 2m, 6m)',
+      '-rodangle(Crank.rotation.z, 2m, 6m)',
+    ]);
+    expect(crank.at(73.17529664, 'prt_b/location.x')).toBeCloseTo(
+      2 * Math.cos(1.27715) + Math.sqrt(36 - (2 * Math.sin(1.27715)) ** 2),
+      4,
+    );
+    for (const turn of [0, 30, 90, 200, 333]) {
+      const x = crank.at(turn, 'prt_b/location.x');
+      const swing = (crank.at(turn, C) * Math.PI) / 180;
+      // From the slider along -x by the rod is where the crank pin stands.
+      expect(x - 6 * Math.cos(swing)).toBeCloseTo(2 * Math.cos((turn * Math.PI) / 180), 9);
+      expect(-6 * Math.sin(swing)).toBeCloseTo(2 * Math.sin((turn * Math.PI) / 180), 9);
+    }
+    const offset = cook(
+      'crank-slider',
+      { driver: A, slider: 'prt_b/location.x' },
+      { throw: 2, rodLength: 6, offset: 1 },
+    );
+    expect(offset.facts.stroke).toBeCloseTo(4.064270587, 8);
+    expect(() =>
+      cook('crank-slider', { driver: A, slider: 'prt_b/location.x' }, { throw: 3, rodLength: 2 }),
+    ).toThrow('too short');
+  });
+  it('four-bar (Norton, example 4-1), and one that cannot close', () => {
+    const bars = cook('four-bar', { driver: A, rocker: B, coupler: C }, {});
+    expect(bars.at(40, B)).toBeCloseTo(57.3248800704, 6);
+    expect(bars.at(40, C)).toBeCloseTo(20.2978827882, 6);
+    expect(() =>
+      cook(
+        'four-bar',
+        { driver: A, rocker: B },
+        { crank: 0.06, couplerLength: 0.08, rockerLength: 0.07, ground: 0.12 },
+      ),
+    ).toThrow('cannot close');
+  });
+  it('cam and follower, refused beyond a turn', () => {
+    const cam = cook('cam', { driver: A, follower: 'prt_b/location.y' }, { law: 'cycloidal', lift: 0.025 });
+    expect(cam.formulas).toEqual(['own + cam(cycloidal, Crank.rotation.z, 25mm, 120deg, 60deg, 120deg)']);
+    expect(cam.at(30, 'prt_b/location.y')).toBeCloseTo(0.002271126423, 10);
+    expect(cook('cam', { driver: A, follower: 'prt_b/location.y' }).formulas[0]).toContain('cam("3-4-5"');
+    expect(() => cook('cam', { driver: A, follower: 'prt_b/location.y' }, { fall: 200 })).toThrow(
+      '380 degrees',
+    );
+    expect(() => cook('cam', { driver: A, follower: 'prt_b/location.y' }, { law: 'square' })).toThrow(
+      'one of harmonic',
+    );
+  });
+  it('intermittent wheel, screw', () => {
+    const wheel = cook('intermittent', { driver: A, wheel: B }, { slots: 6 });
+    expect(wheel.at(720, B)).toBeCloseTo(-120, 9);
+    expect(wheel.at(180 + 30, B)).toBeCloseTo(-(30 + 23.79397689), 7);
+    const screw = cook('screw', { driver: A, nut: 'prt_b/location.y' }, { pitch: 0.004, starts: 2 });
+    expect(screw.at(45, 'prt_b/location.y')).toBeCloseTo(0.001, 12);
+  });
+  it('rolling along x turns clockwise, along z the other way; along a path by its length', () => {
+    const radius = 100 / Math.PI;
+    const along = cook('roll', { way: 'prt_a/location.x', wheel: A }, { radius });
+    expect(along.at(1000, A, 'prt_a/location.x')).toBeCloseTo(-1800, 6);
+    const across = cook('roll', { way: 'prt_a/location.z', wheel: 'prt_a/rotation.x' }, { radius });
+    expect(across.at(1000, 'prt_a/rotation.x', 'prt_a/location.z')).toBeCloseTo(1800, 6);
+    const path = cook('roll-path', { follower: 'prt_b', wheel: B }, { radius: 0.5 });
+    expect(path.formulas).toEqual(['own + roll(Wheel.along * pathlength(Wheel), 500mm)']);
+    expect(path.at(1, B, 'prt_b/along')).toBeCloseTo(-(4 / 0.5) * (180 / Math.PI), 6);
+    expect(() => cook('roll-path', { follower: 'prt_a', wheel: A }, {})).toThrow('follows no path');
+  });
+});
+
+describe('following', () => {
+  it('ratio, offset and delay', () => {
+    const follow = cook('follow', { driver: A, driven: [B] }, { ratio: 0.5, delay: 6 });
+    expect(follow.formulas).toEqual(['own + delay(Crank.rotation.z, 6f) * 0.5']);
+    expect(() => cook('follow', { driver: A, driven: ['prt_b/location.x'] }, {})).toThrow('length');
+  });
+  it('phase: even, and by the firing order 1-3-4-2', () => {
+    expect(cook('phase', { driver: A, driven: [B, C, D] }).formulas).toEqual([
+      'Crank.rotation.z',
+      'Crank.rotation.z - 120deg',
+      'Crank.rotation.z - 240deg',
+    ]);
+    const four = cook(
+      'phase',
+      { driver: A, driven: [B, C, D, 'prt_1/rotation.z'] },
+      { cycle: 720, order: [1, 3, 4, 2] },
+    );
+    expect(four.formulas).toEqual([
+      'Crank.rotation.z',
+      'Crank.rotation.z - 540deg',
+      'Crank.rotation.z - 180deg',
+      'Crank.rotation.z - 360deg',
+    ]);
+    expect(() => cook('phase', { driver: A, driven: [B, C] }, { order: [1, 1] })).toThrow('once');
+  });
+  it('stagger', () => {
+    expect(cook('stagger', { driver: A, driven: [B, 'prt_c/rotation.z'] }, { frames: 4 }).formulas).toEqual([
+      'delay(Crank.rotation.z, 4f)',
+      'delay(Crank.rotation.z, 8f)',
+    ]);
+  });
+});
+
+describe('every recipe', () => {
+  it('is remembered with its numbers, edited in place, and refuses roles that do not fit', () => {
+    const first = applyRecipe(
+      base,
+      RECIPES.get('gear-outer')!,
+      { driver: A, driven: B },
+      { teeth1: 12, teeth2: 30 },
+    );
+    const shot = apply(base, first.change);
+    const found = recipeOf(shot, B)!;
+    expect(found.id).toBe(first.id);
+    const { roles, settings } = rememberedRecipe(found.recipe);
+    expect(roles).toEqual({ driver: A, driven: B });
+    expect(settings).toMatchObject({ teeth1: 12, teeth2: 30, direction: 0 });
+    const again = apply(
+      shot,
+      applyRecipe(
+        shot,
+        RECIPES.get('gear-outer')!,
+        { ...roles, driven: C },
+        { ...settings, teeth1: 15 },
+        found.id,
+      ).change,
+    );
+    expect(Object.keys(again.recipes)).toEqual([first.id]);
+    expect(again.parts.prt_b!.links).toEqual({});
+    expect(again.parts.prt_c!.links['rotation.z']!.formula).toContain('mesh(Crank.rotation.z, 15, 30)');
+  });
+  it.each([...RECIPES.values()].map((spec) => [spec.kind, spec] as const))(
+    '%s says what is missing or wrong',
+    (_, spec) => {
+      expect(() => applyRecipe(base, spec, {}, {})).toThrow(EditRefused);
+      const roles = Object.fromEntries(
+        spec.roles.map((role) => [role.name, role.kind === 'part' ? 'prt_x' : 'prt_a/visible']),
+      );
+      expect(() => applyRecipe(base, spec, roles, {})).toThrow(EditRefused);
+      for (const setting of spec.settings) expect(setting.label.length).toBeGreaterThan(2);
+    },
+  );
+});
