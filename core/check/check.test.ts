@@ -97,14 +97,14 @@ describe('checks', () => {
     expect(problem?.code).toBe('link.not-a-number');
     expect(problem?.message).toContain('400 degrees');
   });
-  it('two parts that face each other form a loop', () => {
+  it('a part that faces what hangs below it forms a loop; two that face each other do not', () => {
     const aim = (target: string): Partial<Part> => ({ aim: { target, axis: 'z', up: 'y' } });
-    const shot = shotOf({
-      prt_a: hub('A', aim('prt_b')),
-      prt_b: hub('B', { ...aim('prt_a'), values: { 'location.x': 2 } }),
-    });
-    expect(codes(shot)).toEqual(['option.loop', 'option.loop']);
-    expect(checkShot(shot)[0]?.message).toContain('the place of A reads the place of B');
+    const away = { values: { 'location.x': 2 } };
+    const facing = shotOf({ prt_a: hub('A', aim('prt_b')), prt_b: hub('B', { ...aim('prt_a'), ...away }) });
+    expect(codes(facing)).toEqual([]);
+    const shot = shotOf({ prt_a: hub('A', aim('prt_b')), prt_b: hub('B', { ...away, parent: 'prt_a' }) });
+    expect(codes(shot)).toEqual(['option.loop']);
+    expect(checkShot(shot)[0]?.message).toContain('the place of A reads the place of A');
   });
   it('parts that are always hidden or never come into the picture', () => {
     expect(codes(shotOf({ prt_a: solid('Box', 'shp_a', { values: { visible: 0 } }) }))).toEqual([

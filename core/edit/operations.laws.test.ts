@@ -132,7 +132,11 @@ describe('putting a key in', () => {
           id,
           {
             ...key,
-            value: (key.value as readonly number[]).map((part) => 0.4 + part * 0.2) as [number, number, number],
+            value: (key.value as readonly number[]).map((part) => 0.4 + part * 0.2) as [
+              number,
+              number,
+              number,
+            ],
           },
         ]);
         const track = { ...bright, keys: Object.fromEntries(keys) as Track['keys'] };

@@ -24,7 +24,7 @@ import {
 } from '../formula';
 import { ROTATION_ORDERS } from '../transform';
 import { fitOf } from './constrain';
-import { pathPoints, schedule, type Schedule } from './graph';
+import { anchorOf, pathPoints, schedule, type Schedule } from './graph';
 import type { LoudnessTables } from './loudness';
 import {
   CLOCK_SLOT,
@@ -537,13 +537,19 @@ class Needs {
       if (node.type === 'probe' && this.probing && node.address !== null) this.channel(node.address);
     });
     const { place, paths } = partsMeasured(expression);
-    for (const part of place) this.part(part);
+    for (const part of place) this.anchor(part);
     for (const part of paths) this.path(part);
   }
 
   private path(part: string): void {
     const follow = this.shot.parts[part]?.follow;
-    if (follow) for (const point of pathPoints(this.shot, follow.path)) this.part(point);
+    if (follow) for (const point of pathPoints(this.shot, follow.path)) this.anchor(point);
+  }
+
+  private anchor(id: string): void {
+    const { channels, node } = anchorOf(this.shot, id);
+    for (const address of channels) this.channel(address);
+    if (node !== null) this.part(node);
   }
 
   part(id: string): void {
@@ -552,7 +558,7 @@ class Needs {
     this.parts.add(id);
     for (const spec of channelsOf(this.shot, id)) this.channel(`${id}/${spec.path}`);
     if (part.parent !== null) this.part(part.parent);
-    if (part.aim) this.part(part.aim.target);
+    if (part.aim) this.anchor(part.aim.target);
     if (part.follow) this.path(id);
     const step = part.repeat?.step;
     if (step && this.shot.parts[step])

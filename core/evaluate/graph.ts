@@ -36,6 +36,18 @@ export function pathPoints(shot: Shot, path: string): string[] {
   return shot.parts[path] ? childrenOf(shot, path) : [];
 }
 
+/**
+ * What the place of a part's pivot depends on: where it hangs, its location and its pivot, not its own turn, size or aim.
+ * So two parts can face each other, and a part's size can follow its own distance from the camera.
+ */
+export function anchorOf(shot: Shot, id: string): { channels: readonly string[]; node: string | null } {
+  const part = shot.parts[id];
+  if (!part) return { channels: [], node: null };
+  const names = part.follow ? ['pivot'] : ['location', 'pivot'];
+  const channels = names.flatMap((name) => ['x', 'y', 'z'].map((axis) => `${id}/${name}.${axis}`));
+  return { channels, node: part.follow ? id : part.parent };
+}
+
 /** Items that each item depends on. Items out of force depend on nothing of their own making. */
 function dependencies(input: GraphInput, outOfForce: (item: number) => boolean): number[][] {
   const { shot, links, nodes, nodeOf } = input;
@@ -50,16 +62,21 @@ function dependencies(input: GraphInput, outOfForce: (item: number) => boolean):
     const node = nodeOf.get(part);
     if (node !== undefined) list.push(item(node));
   };
+  const anchor = (list: number[], part: string): void => {
+    const { channels, node } = anchorOf(shot, part);
+    for (const address of channels) channel(list, address);
+    if (node !== null) place(list, node);
+  };
   links.forEach(({ expression }, i) => {
     const list: number[] = [];
     out.push(list);
     if (!expression || outOfForce(i)) return;
     for (const address of addressesRead(expression)) channel(list, address);
     const measured = partsMeasured(expression);
-    for (const part of measured.place) place(list, part);
+    for (const part of measured.place) anchor(list, part);
     for (const part of measured.paths) {
       const follow = shot.parts[part]?.follow;
-      if (follow) for (const point of pathPoints(shot, follow.path)) place(list, point);
+      if (follow) for (const point of pathPoints(shot, follow.path)) anchor(list, point);
     }
   });
   nodes.forEach((id, i) => {
@@ -71,8 +88,8 @@ function dependencies(input: GraphInput, outOfForce: (item: number) => boolean):
     const step = part.repeat?.step;
     if (step) for (const path of Object.keys(shot.parts[step]?.links ?? {})) channel(list, `${step}/${path}`);
     if (outOfForce(item(i))) return;
-    if (part.aim) place(list, part.aim.target);
-    if (part.follow) for (const point of pathPoints(shot, part.follow.path)) place(list, point);
+    if (part.aim) anchor(list, part.aim.target);
+    if (part.follow) for (const point of pathPoints(shot, part.follow.path)) anchor(list, point);
   });
   return out;
 }

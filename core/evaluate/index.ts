@@ -9,3 +9,4 @@ export * from './sample';
 export * from './reference';
 export * from './constrain';
 export { pivotDistance, type Copies, type Instant } from './node-place';
+export { KERNELS } from './kernels';

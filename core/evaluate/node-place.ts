@@ -51,16 +51,31 @@ const copyPlace = new Float64Array(15);
 const step = new Float64Array(MATRIX_SIZE);
 const IDENTITY = new Float64Array([1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0]);
 
-/** Writes where the pivot of a node stands in the world. */
+/**
+ * Writes where the pivot of a node stands in the world. Turn, size and aim leave it where it is, so only what the node
+ * hangs from has to be worked out; a part on a path has to be itself.
+ */
 function pivotInWorld(instant: Instant, node: number, out: Float64Array, at: number): void {
-  const { world, values } = instant;
-  const m = node * MATRIX_SIZE;
-  const base = instant.plan.nodeBase[node]! + COPY_PLACE_SIZE;
-  const x = values[base]!;
-  const y = values[base + 1]!;
-  const z = values[base + 2]!;
+  const { world, values, plan } = instant;
+  const base = plan.nodeBase[node]!;
+  const follows = plan.nodeFollow[node]! >= 0;
+  const frame = follows ? node : plan.nodeFrame[node]!;
+  let x = values[base + 9]!;
+  let y = values[base + 10]!;
+  let z = values[base + 11]!;
+  if (!follows) {
+    x += values[base]!;
+    y += values[base + 1]!;
+    z += values[base + 2]!;
+  }
+  if (frame < 0) {
+    out[at] = x;
+    out[at + 1] = y;
+    out[at + 2] = z;
+    return;
+  }
   for (let row = 0; row < 3; row++) {
-    const o = m + row * 4;
+    const o = frame * MATRIX_SIZE + row * 4;
     out[at + row] = world[o]! * x + world[o + 1]! * y + world[o + 2]! * z + world[o + 3]!;
   }
 }

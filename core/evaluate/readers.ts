@@ -1,6 +1,6 @@
 import { COPY_PREFIX, PLACE_CHANNELS, splitAddress } from '../document';
 import { addressesRead, eachNode, partsMeasured } from '../formula';
-import { pathPoints } from './graph';
+import { anchorOf, pathPoints } from './graph';
 import type { Plan } from './plan';
 
 /**
@@ -44,20 +44,21 @@ function makeReaders(plan: Plan): Readers {
     const found = plan.nodeOf.get(part);
     if (found !== undefined && ofNode[found]!.at(-1) !== step) ofNode[found]!.push(step);
   };
+  const anchor = (part: string, step: number): void => {
+    const { channels, node: hangs } = anchorOf(plan.shot, part);
+    for (const address of channels) slot(address, step);
+    if (hangs !== null) node(hangs, step);
+  };
   const probeOf = new Map(plan.probes.map((probe) => [`${probe.kind} ${probe.slot}`, probe]));
   plan.order.forEach((link, step) => {
     const expression = link.expression!;
     push(ofSlot, link.ownSlot, step);
     for (const address of addressesRead(expression)) slot(address, step);
     const { place, paths } = partsMeasured(expression);
-    for (const part of place) {
-      node(part, step);
-      // The pivot is read beside the place.
-      for (const axis of 'xyz') slot(`${part}/pivot.${axis}`, step);
-    }
+    for (const part of place) anchor(part, step);
     for (const part of paths) {
       const follow = plan.shot.parts[part]?.follow;
-      if (follow) for (const point of pathPoints(plan.shot, follow.path)) node(point, step);
+      if (follow) for (const point of pathPoints(plan.shot, follow.path)) anchor(point, step);
     }
     eachNode(expression, (inner) => {
       if (inner.type !== 'probe') return;
@@ -77,17 +78,10 @@ function makeReaders(plan: Plan): Readers {
     for (const spec of PLACE_CHANNELS) slot(`${id}/${spec.path}`, step);
     slot(`${id}/visible`, step);
     if (part.parent !== null) node(part.parent, step);
-    if (plan.nodeAim[i]) {
-      const target = part.aim!.target;
-      node(target, step);
-      for (const axis of 'xyz') slot(`${target}/pivot.${axis}`, step);
-    }
+    if (plan.nodeAim[i]) anchor(part.aim!.target, step);
     if (plan.nodeFollow[i]! >= 0) {
       slot(`${id}/along`, step);
-      for (const point of pathPoints(plan.shot, part.follow!.path)) {
-        node(point, step);
-        for (const axis of 'xyz') slot(`${point}/pivot.${axis}`, step);
-      }
+      for (const point of pathPoints(plan.shot, part.follow!.path)) anchor(point, step);
     }
     const repeat = plan.nodeRepeat[i]!;
     if (repeat < 0) return;
@@ -100,7 +94,7 @@ function makeReaders(plan: Plan): Readers {
       const expression = plan.order[link]!.expression!;
       push(ofSlot, plan.order[link]!.ownSlot, step);
       for (const address of addressesRead(expression)) slot(address, step);
-      for (const part of partsMeasured(expression).place) node(part, step);
+      for (const part of partsMeasured(expression).place) anchor(part, step);
       eachNode(expression, (inner) => {
         if (inner.type !== 'probe') return;
         const asked = inner.address === null ? plan.order[link]!.ownSlot : plan.slots.get(inner.address);

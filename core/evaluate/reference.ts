@@ -176,7 +176,7 @@ export class Reference {
       const { place, paths } = partsMeasured(expression);
       return [
         ...addressesRead(expression).map((address) => `c:${address}`),
-        ...[...place, ...paths.flatMap((part) => this.points(part))].map((part) => `p:${part}`),
+        ...[...place, ...paths.flatMap((part) => this.points(part))].flatMap((part) => this.anchor(part)),
       ];
     }
     const part = this.shot.parts[id];
@@ -187,9 +187,20 @@ export class Reference {
       ...(step === null
         ? []
         : Object.keys(this.shot.parts[step]?.links ?? {}).map((path) => `c:${step}/${path}`)),
-      ...[part.parent, part.aim?.target ?? null, ...this.points(id)]
-        .filter((other) => other !== null)
-        .map((other) => `p:${other}`),
+      ...(part.parent === null ? [] : [`p:${part.parent}`]),
+      ...[...(part.aim ? [part.aim.target] : []), ...this.points(id)].flatMap((other) => this.anchor(other)),
+    ];
+  }
+
+  /** What the place of a part's pivot depends on: what it hangs from, its location and pivot. */
+  private anchor(id: string): string[] {
+    const part = this.shot.parts[id];
+    if (!part) return [];
+    const names = part.follow ? ['pivot'] : ['location', 'pivot'];
+    const hangs = part.follow ? id : part.parent;
+    return [
+      ...names.flatMap((name) => ['x', 'y', 'z'].map((axis) => `c:${id}/${name}.${axis}`)),
+      ...(hangs === null ? [] : [`p:${hangs}`]),
     ];
   }
 
@@ -231,7 +242,15 @@ export class Reference {
   }
 
   private pivot(partId: string): number[] {
-    return transformPoint(this.world(partId), ...this.triple(partId, 'pivot'));
+    const pivot = this.triple(partId, 'pivot');
+    const part = this.shot.parts[partId]!;
+    if (part.follow && !this.readsItself(`p:${partId}`)) return transformPoint(this.world(partId), ...pivot);
+    const place = this.triple(partId, 'location').map((value, i) => pivot[i]! + value) as [
+      number,
+      number,
+      number,
+    ];
+    return part.parent === null ? place : transformPoint(this.frameBelow(part.parent), ...place);
   }
 
   private path(partId: string): PathMeasure | null {
@@ -260,7 +279,7 @@ export class Reference {
     } else if (part.parent !== null) world = multiply(this.frameBelow(part.parent), world);
     if (!part.aim || this.readsItself(`p:${partId}`) || !this.shot.parts[part.aim.target]) return world;
     const pivot = this.triple(partId, 'pivot');
-    const from = transformPoint(world, ...pivot);
+    const from = path ? transformPoint(world, ...pivot) : this.pivot(partId);
     const to = this.pivot(part.aim.target);
     const turn = new Float64Array(9);
     const direction = to.map((value, i) => value - from[i]!) as [number, number, number];

@@ -297,9 +297,10 @@ describe('numbers typed into fields', () => {
 });
 
 it('every function has an example that runs', () => {
+  const exampleNames = new NameTable({ ...shot, parts: { ...shot.parts, prt_x: hub('A'), prt_y: hub('B') } });
   for (const spec of FUNCTIONS.values()) {
     const checked = ['scale.x', 'rotation.x', 'location.x']
-      .map((path) => checkTyped(names, `prt_c/${path}`, spec.example))
+      .map((path) => checkTyped(exampleNames, `prt_c/${path}`, spec.example))
       .find((entry) => entry.ok);
     expect(checked?.ok && Number.isFinite(interpret(checked.expression, moment)), spec.name).toBe(true);
   }

@@ -474,7 +474,7 @@ const ALL: readonly FunctionSpec[] = [
     'perSecond',
     () => NaN,
     'How fast a channel changes, per second.',
-    'speed(A.scale.x)',
+    'speed(A.scale.x) * 1s',
     { special: 'probe' },
   ),
   define(

@@ -9,3 +9,6 @@ export { checkFormula, writtenName, PLAIN_NAMES, type Scope } from './check';
 export * from './link';
 export * from './nearest';
 export * from './typed-value';
+export * from './format';
+export * from './complete';
+export { smoothNoise, jitter } from './noise';
