@@ -15,7 +15,7 @@ const MOMENT: Moment = {
 export function formulaHelp(): string {
   const names = new NameTable({
     ...emptyShot(),
-    parts: { prt_a: hub('A'), prt_b: hub('B') },
+    parts: { prt_a: hub('A'), prt_b: hub('B'), prt_c: hub('C') },
     sounds: { snd_o: { name: 'organ', start: 1 } },
   });
   const result = (example: string): string => {
@@ -24,7 +24,7 @@ export function formulaHelp(): string {
       ['rotation.x', ' deg'],
       ['location.x', ' m'],
     ] as const) {
-      const checked = checkTyped(names, `prt_a/${path}`, example);
+      const checked = checkTyped(names, `prt_c/${path}`, example);
       if (!checked.ok) continue;
       const value = interpret(checked.expression, MOMENT);
       return `${Number(value.toPrecision(9))}${unit}`;

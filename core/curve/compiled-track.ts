@@ -1,4 +1,4 @@
-import { EXTENDS, MANNERS, sortedKeys, type Key, type Track, type Value } from '../document';
+import { EXTENDS, keyList, MANNERS, type Key, type Track, type Value } from '../document';
 import { EASINGS } from '../easing';
 import { oklabFromLinear } from '../math';
 import {
@@ -15,6 +15,7 @@ import {
   SOLVE_EASING,
   SOLVE_EASY,
   SOLVE_FOLDED,
+  solveOfCurve,
   valueOfRecord,
 } from './segment';
 
@@ -31,8 +32,15 @@ const BEFORE = 1;
 const AFTER = 2;
 const START_SLOPE = 3;
 const FINISH_SLOPE = 4;
+const FIRST_FRAME = 5;
+const LAST_FRAME = 6;
+/** Where the keys begin: after the head and the frames of all keys, which are looked through side by side. */
+const KEYS_AT = 7;
 const HEAD_SIZE = 8;
-/** Places of a key's numbers. `MANNER` is the index in `MANNERS`; `PIECE` the place of its piece in the track, or 0. */
+/**
+ * Places of a key's numbers. `MANNER` is the index in `MANNERS`. `EXTRA` tells of the stretch after it: for a curve how it
+ * is solved, for an easing the place of its piece in the track, or 0.
+ */
 const FRAME = 0;
 const KEY_VALUE = 1;
 const MANNER = 2;
@@ -40,7 +48,7 @@ const LEFT_REACH = 3;
 const LEFT_RISE = 4;
 const RIGHT_REACH = 5;
 const RIGHT_RISE = 6;
-const PIECE = 7;
+const EXTRA = 7;
 const KEY_SIZE = 8;
 const PIECE_SIZE = 3;
 
@@ -74,17 +82,28 @@ function componentOf(value: Value, component: number, oklab: boolean): number {
   return oklab ? oklabFromLinear(value)[component]! : value[component]!;
 }
 
+const CHUNK = 16_384;
+let chunk = new Float64Array(0);
+let used = 0;
+
+/** Fresh numbers, all 0, out of larger arrays: thousands of small ones would each cost a call to the allocator. */
+function roomFor(length: number): Float64Array {
+  if (length > CHUNK / 8) return new Float64Array(length);
+  if (used + length > chunk.length) {
+    chunk = new Float64Array(CHUNK);
+    used = 0;
+  }
+  used += length;
+  return chunk.subarray(used - length, used);
+}
+
 function riseOf(rise: number | readonly number[], component: number): number {
   return typeof rise === 'number' ? rise : rise[component]!;
 }
 
 /** Numbers of one component of a track. */
 export function compileTrack(track: Track, component = 0): CompiledTrack {
-  return compileKeys(
-    sortedKeys(track).map(({ key }) => key),
-    track,
-    component,
-  );
+  return compileKeys(keyList(track), track, component);
 }
 
 const compiled = new WeakMap<Track, CompiledTrack[]>();
@@ -93,7 +112,7 @@ const compiled = new WeakMap<Track, CompiledTrack[]>();
 export function compiledComponents(track: Track, count: 1 | 3): readonly CompiledTrack[] {
   let found = compiled.get(track);
   if (!found) {
-    const keys = sortedKeys(track).map(({ key }) => key);
+    const keys = keyList(track);
     found = Array.from({ length: count }, (_, i) => compileKeys(keys, track, i));
     compiled.set(track, found);
   }
@@ -104,22 +123,24 @@ function compileKeys(list: readonly Key[], track: Track, component: number): Com
   const count = list.length;
   const oklab = track.blend === 'oklab';
   const pieces = list.reduce((sum, key) => sum + (key.piece ? 1 : 0), 0);
-  const data = new Float64Array(HEAD_SIZE + count * KEY_SIZE + pieces * PIECE_SIZE);
-  let piece = HEAD_SIZE + count * KEY_SIZE;
-  for (let i = 0, at = HEAD_SIZE; i < count; i++, at += KEY_SIZE) {
+  const keysAt = HEAD_SIZE + count;
+  const data = roomFor(keysAt + count * KEY_SIZE + pieces * PIECE_SIZE);
+  let piece = keysAt + count * KEY_SIZE;
+  for (let i = 0, at = keysAt; i < count; i++, at += KEY_SIZE) {
     const key = list[i]!;
+    data[HEAD_SIZE + i] = key.frame;
     data[at + FRAME] = key.frame;
     data[at + KEY_VALUE] = componentOf(key.value, component, oklab);
     data[at + MANNER] = MANNER_CODE.get(key.manner)!;
     if (!key.piece) continue;
     const { from, to, gain } = key.piece;
-    data[at + PIECE] = piece;
+    data[at + EXTRA] = piece;
     data[piece] = from;
     data[piece + 1] = to;
     data[piece + 2] = typeof gain === 'number' ? gain : gain[component]!;
     piece += PIECE_SIZE;
   }
-  for (let i = 0, at = HEAD_SIZE; i < count; i++, at += KEY_SIZE) {
+  for (let i = 0, at = keysAt; i < count; i++, at += KEY_SIZE) {
     const key = list[i]!;
     const before = i > 0 ? at - KEY_SIZE : at;
     const after = i < count - 1 ? at + KEY_SIZE : at;
@@ -136,7 +157,13 @@ function compileKeys(list: readonly Key[], track: Track, component: number): Com
     data[at + RIGHT_REACH] = key.right ? key.right.reach : dtAfter / 3;
     data[at + RIGHT_RISE] = key.right ? riseOf(key.right.rise, component) : (slope * dtAfter) / 3;
   }
+  for (let i = 0, at = keysAt; i < count - 1; i++, at += KEY_SIZE)
+    if (data[at + MANNER] === MANNER_CURVE)
+      data[at + EXTRA] = solveOfCurve(data, at, at + RIGHT_REACH, at + KEY_SIZE, at + KEY_SIZE + LEFT_REACH);
   data[COUNT] = count;
+  data[KEYS_AT] = keysAt;
+  data[FIRST_FRAME] = data[HEAD_SIZE]!;
+  data[LAST_FRAME] = data[HEAD_SIZE + count - 1]!;
   data[BEFORE] = EXTENDS.indexOf(track.before);
   data[AFTER] = EXTENDS.indexOf(track.after);
   if (count > 1) {
@@ -156,7 +183,7 @@ const EASING_STEP = 1e-6;
 
 /** Slope in value per frame at an end of the stretch that begins with key `i`. */
 export function slopeAtEnd(track: CompiledTrack, i: number, end: 'start' | 'finish'): number {
-  const at = HEAD_SIZE + i * KEY_SIZE;
+  const at = track[KEYS_AT]! + i * KEY_SIZE;
   const next = at + KEY_SIZE;
   const dt = track[next]! - track[at]!;
   const v0 = track[at + KEY_VALUE]!;
@@ -165,7 +192,7 @@ export function slopeAtEnd(track: CompiledTrack, i: number, end: 'start' | 'fini
   if (manner === MANNER_HOLD || !(dt > 0)) return 0;
   if (manner === MANNER_LINEAR) return (v1 - v0) / dt;
   if (manner >= MANNER_EASING) {
-    const piece = track[at + PIECE]!;
+    const piece = track[at + EXTRA]!;
     const from = piece ? track[piece]! : 0;
     const to = piece ? track[piece + 1]! : 1;
     const gain = piece ? track[piece + 2]! : v1 - v0;
@@ -219,19 +246,18 @@ export function fillAt(
   const { records, ranges, solves } = into;
   const at = index * RECORD_SIZE;
   const range = index * RANGE_SIZE;
-  const firstKey = origin + HEAD_SIZE;
-  const lastKey = firstKey + (data[origin + COUNT]! - 1) * KEY_SIZE;
-  const start = data[firstKey]!;
-  const finish = data[lastKey]!;
+  const start = data[origin + FIRST_FRAME]!;
+  const finish = data[origin + LAST_FRAME]!;
+  const keysAt = origin + data[origin + KEYS_AT]!;
   if (frame >= start && frame < finish) {
-    const key = keyBefore(data, firstKey, data[origin + COUNT]!, frame);
+    const key = keysAt + keyBefore(data, origin, frame) * KEY_SIZE;
     ranges[range] = data[key]!;
     ranges[range + 1] = data[key + KEY_SIZE]!;
     solves[index] = fillStretch(data, origin, key, records, at);
     return;
   }
   const outside = frame < start;
-  const edge = outside ? firstKey : lastKey;
+  const edge = outside ? keysAt : keysAt + (data[origin + COUNT]! - 1) * KEY_SIZE;
   const manner = data[origin + (outside ? BEFORE : AFTER)]!;
   ranges[range] = outside ? -Infinity : finish;
   ranges[range + 1] = outside ? start : Infinity;
@@ -256,8 +282,10 @@ function fillStretch(
 ): number {
   const next = key + KEY_SIZE;
   const manner = data[key + MANNER]!;
-  if (manner === MANNER_CURVE)
-    return fillCurve(records, at, data, key, key + RIGHT_REACH, next, next + LEFT_REACH);
+  if (manner === MANNER_CURVE) {
+    fillCurve(records, at, data, key, key + RIGHT_REACH, next, next + LEFT_REACH);
+    return data[key + EXTRA]!;
+  }
   const t0 = data[key]!;
   const t1 = data[next]!;
   const v0 = data[key + KEY_VALUE]!;
@@ -267,7 +295,7 @@ function fillStretch(
     fillLine(records, at, t0, v0, moves ? 1 / (t1 - t0) : 0, moves ? v1 - v0 : 0);
     return SOLVE_EASY;
   }
-  const piece = data[key + PIECE]! === 0 ? 0 : origin + data[key + PIECE]!;
+  const piece = data[key + EXTRA]! === 0 ? 0 : origin + data[key + EXTRA]!;
   const from = piece ? data[piece]! : 0;
   const to = piece ? data[piece + 1]! : 1;
   const gain = piece ? data[piece + 2]! : v1 - v0;
@@ -275,16 +303,17 @@ function fillStretch(
   return SOLVE_EASING;
 }
 
-/** Place of the last key at or before a frame that is not before the first. Of two keys on one frame the later. */
-function keyBefore(data: Float64Array, firstKey: number, count: number, frame: number): number {
+/** Number of the last key at or before a frame that is not before the first. Of two keys on one frame the later. */
+function keyBefore(data: Float64Array, origin: number, frame: number): number {
+  const frames = origin + HEAD_SIZE;
   let low = 0;
-  let high = count;
+  let high = data[origin + COUNT]!;
   while (low < high) {
     const middle = (low + high) >> 1;
-    if (data[firstKey + middle * KEY_SIZE]! <= frame) low = middle + 1;
+    if (data[frames + middle]! <= frame) low = middle + 1;
     else high = middle;
   }
-  return firstKey + (low - 1) * KEY_SIZE;
+  return low - 1;
 }
 
 const scratch = makeRecords(1);
@@ -305,7 +334,7 @@ export function sampleAt(data: Float64Array, origin: number, frame: number): num
 
 /** Value of a repeating or mirrored track outside its keys: that of the frame inside which it repeats. */
 export function foldedValue(data: Float64Array, origin: number, frame: number): number {
-  const firstKey = origin + HEAD_SIZE;
+  const firstKey = origin + data[origin + KEYS_AT]!;
   const lastKey = firstKey + (data[origin + COUNT]! - 1) * KEY_SIZE;
   const start = data[firstKey]!;
   const finish = data[lastKey]!;
@@ -321,7 +350,7 @@ export function foldedValue(data: Float64Array, origin: number, frame: number): 
   const add =
     manner === REPEAT_ADDING ? cycles * (data[lastKey + KEY_VALUE]! - data[firstKey + KEY_VALUE]!) : 0;
   if (inside >= finish) return data[lastKey + KEY_VALUE]! + add;
-  const key = keyBefore(data, firstKey, data[origin + COUNT]!, inside);
+  const key = firstKey + keyBefore(data, origin, inside) * KEY_SIZE;
   const solve = fillStretch(data, origin, key, folded, 0);
   return valueOfRecord(folded, 0, solve, inside) + add;
 }
@@ -340,7 +369,7 @@ export interface CompiledKey {
 
 /** Key number `i` of a compiled track. */
 export function compiledKey(track: CompiledTrack, i: number): CompiledKey {
-  const at = HEAD_SIZE + i * KEY_SIZE;
+  const at = track[KEYS_AT]! + i * KEY_SIZE;
   return {
     frame: track[at + FRAME]!,
     value: track[at + KEY_VALUE]!,

@@ -92,7 +92,7 @@ export function fillLine(
 }
 
 /**
- * Fills a record of a Bezier stretch and says how it is to be solved. Numbers are read from `data` where they stand,
+ * Fills a record of a Bezier stretch. Numbers are read from `data` where they stand,
  * not handed over one by one: at `from` the key that begins the stretch (frame, value, and at `right` its right reach
  * and rise), at `to` the key that ends it (and at `left` its left reach and rise). Reaches in frames are cut to the
  * stretch; rises are of the handles' ends above their key.
@@ -105,7 +105,7 @@ export function fillCurve(
   right: number,
   to: number,
   left: number,
-): number {
+): void {
   const t0 = data[from]!;
   const v0 = data[from + 1]!;
   const v1 = data[to + 1]!;
@@ -124,6 +124,22 @@ export function fillCurve(
   record[at + B_VALUE] = B;
   record[at + C_VALUE] = C;
   record[at + VALUE] = v0;
+}
+
+const probe = new Float64Array(RECORD_SIZE);
+
+/** How a Bezier stretch is to be solved; places of its numbers as for `fillCurve`. */
+export function solveOfCurve(
+  data: Float64Array,
+  from: number,
+  right: number,
+  to: number,
+  left: number,
+): number {
+  if (!(data[to]! > data[from]!)) return SOLVE_EASY;
+  fillCurve(probe, 0, data, from, right, to, left);
+  const b = probe[B_TIME]!;
+  const c = probe[C_TIME]!;
   // The smallest derivative of the time: at an end, or where its own derivative is 0.
   const a = 1 - b - c;
   const end = 3 * a + 2 * b + c;

@@ -1,5 +1,5 @@
 import type { z } from 'zod';
-import { channelsOf, ownerOf, splitAddress, tableOf, type OwnerTable } from './query';
+import { channelsOf, ownerOf, specsByPath, splitAddress, tableOf, type OwnerTable } from './query';
 import { surelySoundTracks } from './quick-track';
 import {
   DOCUMENT_VERSION,
@@ -224,7 +224,7 @@ type Add = (code: string, path: string, message: string) => void;
 function checkOwner(shot: Shot, table: OwnerTable, id: string, add: Add): void {
   const owner: Owner | null = ownerOf(shot, id);
   if (!owner) return;
-  const specs = new Map(channelsOf(shot, id).map((spec) => [spec.path, spec]));
+  const specs = specsByPath(channelsOf(shot, id));
   const base = `${table}/${id}`;
   for (const [path, value] of Object.entries(owner.values)) {
     const where = `${base}/values/${path}`;

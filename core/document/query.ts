@@ -7,7 +7,7 @@ import {
   type ChannelSpec,
   type PartKind,
 } from './channel-table';
-import type { Link, Owner, Part, Shot, Track, Value } from './schema';
+import type { Key, Link, Owner, Part, Shot, Track, Value } from './schema';
 
 export type OwnerTable = 'parts' | 'shapes' | 'looks' | 'dials';
 
@@ -59,6 +59,18 @@ export function channelsOf(shot: Shot, id: string): readonly ChannelSpec[] {
   }
 }
 
+const byPath = new WeakMap<readonly ChannelSpec[], ReadonlyMap<string, ChannelSpec>>();
+
+/** Specs of a table of channels by path; made once for each table. */
+export function specsByPath(specs: readonly ChannelSpec[]): ReadonlyMap<string, ChannelSpec> {
+  let found = byPath.get(specs);
+  if (!found) {
+    found = new Map(specs.map((spec) => [spec.path, spec]));
+    byPath.set(specs, found);
+  }
+  return found;
+}
+
 /** One channel of the shot: `owner/path`, with what the table says of it. */
 export interface Channel {
   readonly owner: string;
@@ -80,7 +92,7 @@ export function splitAddress(address: string): { owner: string; path: string } {
 /** The channel at an address, or `null`. */
 export function channelAt(shot: Shot, address: string): Channel | null {
   const { owner, path } = splitAddress(address);
-  const spec = channelsOf(shot, owner).find((entry) => entry.path === path);
+  const spec = specsByPath(channelsOf(shot, owner)).get(path);
   return spec ? { owner, path, spec } : null;
 }
 
@@ -94,9 +106,12 @@ export function channelsReachedFrom(shot: Shot, partId: string): Channel[] {
 
 /** The channel that `path` means when read from an owner (a part also reaches its shape and look). */
 export function resolveChannel(shot: Shot, ownerId: string, path: string): Channel | null {
-  if (tableOf(ownerId) === 'parts')
-    return channelsReachedFrom(shot, ownerId).find((channel) => channel.path === path) ?? null;
-  return channelAt(shot, `${ownerId}/${path}`);
+  const part = tableOf(ownerId) === 'parts' ? shot.parts[ownerId] : undefined;
+  for (const owner of part ? [ownerId, part.shape, part.look] : [ownerId]) {
+    const spec = owner === null ? undefined : specsByPath(channelsOf(shot, owner)).get(path);
+    if (spec) return { owner: owner!, path, spec };
+  }
+  return null;
 }
 
 /** Value stored for a channel, without its keys and link. */
@@ -200,6 +215,19 @@ export function sortedKeys(track: Track): { id: string; key: Track['keys'][strin
     list.push({ id, key });
   }
   return sorted ? list : list.sort((a, b) => a.key.frame - b.key.frame || (a.id < b.id ? -1 : 1));
+}
+
+/** Keys of a track by frame, without their ids. */
+export function keyList(track: Track): Key[] {
+  const list: Key[] = [];
+  let last = -Infinity;
+  for (const id in track.keys) {
+    const key = track.keys[id]!;
+    if (!(key.frame > last)) return sortedKeys(track).map((entry) => entry.key);
+    last = key.frame;
+    list.push(key);
+  }
+  return list;
 }
 
 /** A name not yet taken by a part: `name`, `name 2`, `name 3`, ... */

@@ -60,9 +60,10 @@ export function surelySoundTracks(tracks: unknown): boolean {
   for (const path in tracks) {
     const track = (tracks as Record<string, unknown>)[path];
     if (typeof track !== 'object' || track === null) return false;
-    const { before, after, keys, blend, ...rest } = track as Record<string, unknown>;
+    const { before, after, keys, blend } = track as Record<string, unknown>;
     if (!extendNames.has(before) || !extendNames.has(after) || !blends.has(blend)) return false;
-    for (const _ in rest) return false;
+    for (const name in track)
+      if (name !== 'before' && name !== 'after' && name !== 'keys' && name !== 'blend') return false;
     if (typeof keys !== 'object' || keys === null || Array.isArray(keys)) return false;
     for (const id in keys) if (!ID.test(id) || !soundKey((keys as Record<string, unknown>)[id])) return false;
   }

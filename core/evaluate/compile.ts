@@ -7,6 +7,7 @@ import {
   PLACE_CHANNELS,
   splitAddress,
   storedValue,
+  trackOf,
   treeOrder,
   type ChannelSpec,
   type Link,
@@ -90,7 +91,7 @@ class PlanBuilder {
   /** Owners of channels on which clips are shown. */
   private readonly clipped = new Set<string>();
   private readonly keyed: KeyedComponent[] = [];
-  private readonly keyedOf = new Map<string, KeyedComponent[]>();
+  private keyedOf: Map<string, KeyedComponent[]> | null = null;
   private readonly oklab = new Map<string, number>();
   private readonly layers = new Map<string, LayeredChannel>();
   private readonly constants = new Map<number, number>();
@@ -222,9 +223,20 @@ class PlanBuilder {
         }),
       );
       this.keyed.push(...components);
-      this.keyedOf.set(address, components);
       if (oklab) this.oklab.set(address, slot);
     }
+  }
+
+  private keyedAt(address: string): readonly KeyedComponent[] {
+    if (!this.keyedOf) {
+      this.keyedOf = new Map();
+      for (const component of this.keyed) {
+        const list = this.keyedOf.get(component.address);
+        if (list) list.push(component);
+        else this.keyedOf.set(component.address, [component]);
+      }
+    }
+    return this.keyedOf.get(address) ?? [];
   }
 
   private showings(): void {
@@ -242,7 +254,7 @@ class PlanBuilder {
         fit: fitOf(spec),
         min: spec.min,
         max: spec.max,
-        stored: this.keyedOf.has(address) ? null : typeof stored === 'number' ? [stored] : [...stored],
+        stored: trackOf(this.shot, address) ? null : typeof stored === 'number' ? [stored] : [...stored],
         showings,
       });
       this.clipped.add(splitAddress(address).owner);
@@ -362,7 +374,7 @@ class PlanBuilder {
         .filter((i) => needs.parts.has(this.nodes[i]!)),
     }));
     const sub: SubPlan = {
-      keyed: [...needs.addresses].flatMap((entry) => this.keyedOf.get(entry) ?? []),
+      keyed: [...needs.addresses].flatMap((entry) => this.keyedAt(entry)),
       oklab: Int32Array.from([...needs.addresses].flatMap((entry) => this.oklab.get(entry) ?? [])),
       layers: [...needs.addresses].flatMap((entry) => this.layers.get(entry) ?? []),
       held: [...needs.addresses].flatMap((entry) => {
