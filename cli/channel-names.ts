@@ -1,7 +1,8 @@
 import { resolveChannel, type Shot } from '../core/document';
 
 /**
- * Addresses of channels named as people write them: `Crown wheel.rotation.y`, `Boat 1.world`, `dial.speed`. Names may
+ * Addresses of channels named as people write them: `Crown wheel.rotation.y`, `Boat 1.world`, `Lamp.world[3]` for copy 3 of a
+ * repeat (from 0), `dial.speed`. Names may
  * hold dots: the longest name that fits counts.
  * @throws RangeError naming what is unknown
  */
@@ -16,7 +17,8 @@ export function addressOfName(shot: Shot, text: string): string {
     .sort((a, b) => b[1].name.length - a[1].name.length);
   for (const [id, part] of parts) {
     const path = name.slice(part.name.length + 1);
-    if (path === 'world') return `${id}/world`;
+    const world = /^world(?:\[(\d+)\])?$/.exec(path);
+    if (world) return `${id}/world${world[1] === undefined ? '' : `#${world[1]}`}`;
     const channel = resolveChannel(shot, id, path);
     if (channel) return `${channel.owner}/${channel.path}`;
   }

@@ -3,7 +3,8 @@ import { dirname } from 'node:path';
 import { parseArgs } from 'node:util';
 import { checkShot } from '../core/check';
 import { parseShot, type Shot } from '../core/document';
-import { compile, sample, widthOf } from '../core/evaluate';
+import { z } from 'zod';
+import { compile, sample, widthOf, type LoudnessTables } from '../core/evaluate';
 import { DEMO_SHOTS } from '../demo';
 import { assembleFilm, type Pictures } from '../render/assemble';
 import { DrawingBrowser } from '../render/drawing-browser';
@@ -28,6 +29,38 @@ async function readShotFile(path: string | undefined): Promise<Shot> {
   return parsed.shot;
 }
 
+const loudnessFile = z.record(
+  z.string(),
+  z.strictObject({
+    rate: z.number().positive().max(10_000),
+    edges: z.array(z.number().min(0)).min(2).max(1000),
+    power: z.array(z.number().min(0)).max(10_000_000),
+  }),
+);
+
+/** Loudness tables of a shot's sounds from a JSON file, by the sounds' names. */
+async function readLoudness(shot: Shot, path: string | undefined): Promise<LoudnessTables> {
+  if (path === undefined) return {};
+  let json: unknown;
+  try {
+    json = JSON.parse(await readFile(path, 'utf8'));
+  } catch (error) {
+    throw new Misuse(`${path} cannot be read: ${error instanceof Error ? error.message : String(error)}`);
+  }
+  const parsed = loudnessFile.safeParse(json);
+  if (!parsed.success) {
+    const issue = parsed.error.issues[0]!;
+    throw new Misuse(`${path}: ${issue.path.join('/')} ${issue.message}.`);
+  }
+  const tables: Record<string, LoudnessTables[string]> = {};
+  for (const [name, table] of Object.entries(parsed.data)) {
+    const sound = Object.entries(shot.sounds).find(([, entry]) => entry.name === name);
+    if (!sound) throw new Misuse(`${path}: the shot has no sound "${name}".`);
+    tables[sound[0]] = { ...table, power: Float32Array.from(table.power) };
+  }
+  return tables;
+}
+
 /** `1:96`, `1:96:0.5` or `24`. */
 function readFrames(text: string): { from: number; to: number; step: number } {
   const [from, to = from, step = 1] = text.split(':').map(Number);
@@ -50,6 +83,7 @@ async function sampleCommand(args: string[]): Promise<void> {
       channels: { type: 'string' },
       frames: { type: 'string' },
       format: { type: 'string', default: 'csv' },
+      loudness: { type: 'string' },
     },
   });
   const shot = await readShotFile(positionals[0]);
@@ -61,7 +95,7 @@ async function sampleCommand(args: string[]): Promise<void> {
   const { from, to, step } = values.frames
     ? readFrames(values.frames)
     : { from: shot.setup.first, to: shot.setup.last, step: 1 };
-  const plan = compile(shot);
+  const plan = compile(shot, await readLoudness(shot, values.loudness));
   const addresses = names.map((name) => addressOfName(shot, name));
   const table = sample(plan, addresses, from, to, step);
   const heads = addresses.flatMap((address, i) => {
@@ -81,7 +115,14 @@ async function sampleCommand(args: string[]): Promise<void> {
 }
 
 async function checkCommand(args: string[]): Promise<number> {
-  const problems = checkShot(await readShotFile(args[0]));
+  const { values, positionals } = parseArgs({
+    args,
+    allowPositionals: true,
+    options: { loop: { type: 'boolean', default: false }, loudness: { type: 'string' } },
+  });
+  const shot = await readShotFile(positionals[0]);
+  const plan = compile(shot, await readLoudness(shot, values.loudness));
+  const problems = checkShot(shot, plan, { loops: values.loop });
   process.stdout.write(`${JSON.stringify(problems, null, 2)}\n`);
   return problems.length > 0 ? 1 : 0;
 }

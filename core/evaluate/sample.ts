@@ -1,4 +1,4 @@
-import { channelAt, splitAddress } from '../document';
+import { channelAt } from '../document';
 import { Evaluator, MATRIX_SIZE } from './evaluator';
 import type { Plan } from './plan';
 
@@ -9,15 +9,22 @@ export interface SampleTable {
   readonly values: Float64Array;
 }
 
+/** Part and copy of an address `part/world` or `part/world#3` (copies from 0), or `null` for a channel. */
+function worldOf(address: string): { part: string; copy: number | null } | null {
+  const match = /^([^/]+)\/world(?:#(\d+))?$/.exec(address);
+  return match ? { part: match[1]!, copy: match[2] === undefined ? null : Number(match[2]) } : null;
+}
+
 /** Numbers that one address gives per frame: 16 for `.../world`, 3 for a colour, else 1. */
 export function widthOf(plan: Plan, address: string): number {
-  if (splitAddress(address).path === 'world') return 16;
+  if (worldOf(address)) return 16;
   return channelAt(plan.shot, address)?.spec.kind === 'colour' ? 3 : 1;
 }
 
 /**
  * Values of channels at frames `from`, `from + step`, ... up to and including `to`. The address `part/world`
- * gives the world matrix, 16 numbers row by row.
+ * gives the world matrix, 16 numbers row by row; `part/world#3` that of the part's copy 3 below a repeat, from 0, with NaN
+ * at frames where there are fewer copies.
  * @throws RangeError for an unknown address, a step that is not above 0, or more than a million frames
  */
 export function sample(
@@ -32,8 +39,11 @@ export function sample(
   if (!(count >= 1 && count <= 1_000_000))
     throw new RangeError(`Frames ${from} to ${to} by ${step} are ${count} rows: 1 to 1000000 are allowed.`);
   for (const address of addresses) {
-    const { owner, path } = splitAddress(address);
-    const known = path === 'world' ? plan.nodeOf.has(owner) : plan.slots.has(address);
+    const world = worldOf(address);
+    const node = world ? plan.nodeOf.get(world.part) : undefined;
+    const known = world ? node !== undefined : plan.slots.has(address);
+    if (world?.copy && node !== undefined && plan.nodeWithin[node]! < 0)
+      throw new RangeError(`${world.part} hangs below no repeat: it has no copies.`);
     if (!known) throw new RangeError(`There is no channel ${address} in this shot.`);
   }
   const widths = addresses.map((address) => widthOf(plan, address));
@@ -61,9 +71,16 @@ function writeValue(
   at: number,
 ): void {
   if (width === 16) {
-    const node = evaluator.plan.nodeOf.get(splitAddress(address).owner)!;
-    out.set(evaluator.world.subarray(node * MATRIX_SIZE, (node + 1) * MATRIX_SIZE), at);
-    out[at + 15] = 1;
+    const { part, copy } = worldOf(address)!;
+    const node = evaluator.plan.nodeOf.get(part)!;
+    const copies = copy === null ? null : evaluator.copiesOf(part);
+    if (copies && copy! >= copies.count) out.fill(NaN, at, at + 16);
+    else {
+      const from = copies ? copies.matrices : evaluator.world;
+      const start = (copies ? copy! : node) * MATRIX_SIZE;
+      out.set(from.subarray(start, start + MATRIX_SIZE), at);
+      out[at + 15] = 1;
+    }
   } else if (width === 3) out.set(evaluator.colour(address), at);
   else out[at] = evaluator.number(address);
 }

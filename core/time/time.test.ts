@@ -79,12 +79,36 @@ describe('frames and seconds', () => {
     ['48', 48, 'frame'],
     ['+12', 22, 'offset'],
     ['-3', 7, 'offset'],
+    ['48f', 48, 'frame'],
+    ['+2s', 60, 'offset'],
+    ['-0.2s', 5, 'offset'],
+    ['12.5', 12.5, 'frame'],
     ['2s', 51, 'seconds'],
     ['00:00:02:00', 51, 'timecode'],
   ] as const)('reads %s', (text, frame, read) => {
-    expect(parseTypedTime(text, context)).toEqual({ frame, read });
+    expect(parseTypedTime(text, context)).toEqual({ ok: true, frame, read });
   });
-  it.each(['1:12', 'abc', '', '2 s s', '00:00:02:25'])('refuses %s', (text) =>
-    expect(parseTypedTime(text, context)).toBeNull(),
-  );
+  it.each([
+    ['abc', '"abc" is no time'],
+    ['', 'No time is given'],
+    ['2 s s', 'is no time'],
+    ['00:00:02:25', 'frames run from 00 to 24'],
+    ['1:30', 'a second has frames 0 to 24'],
+  ])('refuses %s and says how to write it', (text, words) => {
+    const typed = parseTypedTime(text, context);
+    expect(typed.ok ? '' : typed.message).toContain(words);
+    expect(typed.ok ? '' : typed.message).toContain('Write a frame');
+  });
+  it('1:12 is not taken silently: it says what was read', () => {
+    expect(parseTypedTime('1:12', context)).toEqual({
+      ok: true,
+      frame: 38,
+      read: 'seconds-frames',
+      said: '1:12 was read as 1 second and 12 frames: frame 38.',
+    });
+  });
+  it('labels that drop-frame leaves out are refused', () => {
+    const typed = parseTypedTime('00:01:00;00', { rate: ntsc, first: 0, current: 0 });
+    expect(typed.ok ? '' : typed.message).toContain('drop-frame leaves out');
+  });
 });

@@ -1,4 +1,4 @@
-import { nominalRate, type Rate } from './rate';
+import { nominalRate, rateLabel, type Rate } from './rate';
 
 /**
  * Timecode labels after SMPTE ST 12-1. Drop-frame is defined for 30000/1001 and 60000/1001 only: the first
@@ -60,29 +60,64 @@ export function framesOfTimecode(text: string, rate: Rate, drop = dropsFrames(ra
   return count;
 }
 
-/** What a typed time was understood as. */
-export interface TypedTime {
-  readonly frame: number;
-  readonly read: 'frame' | 'offset' | 'seconds' | 'timecode';
-}
+/** What a typed time was understood as, or why it was not. */
+export type TypedTime =
+  | {
+      readonly ok: true;
+      readonly frame: number;
+      readonly read: 'frame' | 'offset' | 'seconds' | 'timecode' | 'seconds-frames';
+      /** What was read, in words, where the text could have meant something else. */
+      readonly said?: string;
+    }
+  | { readonly ok: false; readonly message: string };
+
+const FORMS = 'Write a frame (48), a step (+12), seconds (2s) or a timecode (00:00:02:00).';
 
 /**
- * Reads what somebody types for a moment: `48` a frame, `+12` / `-12` frames from the current one, `2s`
- * seconds since the first frame, `00:00:02:00` a timecode since the first frame.
- * @returns `null` when the text is none of these (`1:12` is refused: it could be minutes or seconds)
+ * Reads what somebody types for a moment: `48` or `48f` a frame, `+12` / `-12` frames from the current one, `+2s` seconds
+ * from it, `2s` seconds since the first frame, `00:00:02:00` a timecode since the first frame. `1:12` could be minutes and
+ * seconds as well as seconds and frames: it is read as the latter, and `said` tells so.
  */
 export function parseTypedTime(
   text: string,
   context: { rate: Rate; first: number; current: number },
-): TypedTime | null {
+): TypedTime {
+  const { rate, first, current } = context;
   const trimmed = text.trim();
-  if (/^[+-]\d+(\.\d+)?$/.test(trimmed)) return { frame: context.current + Number(trimmed), read: 'offset' };
-  if (/^\d+(\.\d+)?$/.test(trimmed)) return { frame: Number(trimmed), read: 'frame' };
-  const seconds = /^([+-]?\d+(?:\.\d+)?)\s*s$/.exec(trimmed);
+  const refuse = (why: string): TypedTime => ({ ok: false, message: `${why} ${FORMS}` });
+  const perSecond = rate.num / rate.den;
+  const step = /^([+-]\d+(?:\.\d+)?)\s*f?$/.exec(trimmed);
+  if (step) return { ok: true, frame: current + Number(step[1]), read: 'offset' };
+  const frame = /^(\d+(?:\.\d+)?)\s*f?$/.exec(trimmed);
+  if (frame) return { ok: true, frame: Number(frame[1]), read: 'frame' };
+  const seconds = /^([+-]?)(\d+(?:\.\d+)?)\s*s$/.exec(trimmed);
   if (seconds) {
-    const frame = context.first + (Number(seconds[1]) * context.rate.num) / context.rate.den;
-    return { frame, read: 'seconds' };
+    const frames = Number(seconds[2]) * perSecond;
+    if (seconds[1] === '') return { ok: true, frame: first + frames, read: 'seconds' };
+    return { ok: true, frame: current + (seconds[1] === '-' ? -frames : frames), read: 'offset' };
   }
-  const count = framesOfTimecode(trimmed, context.rate);
-  return count === null ? null : { frame: context.first + count, read: 'timecode' };
+  const pair = /^(\d{1,5}):(\d{1,3})$/.exec(trimmed);
+  if (pair) {
+    const [whole, rest] = [Number(pair[1]), Number(pair[2])];
+    const nominal = nominalRate(rate);
+    if (rest >= nominal)
+      return refuse(
+        `"${trimmed}" was read as seconds and frames, but a second has frames 0 to ${nominal - 1}.`,
+      );
+    const at = first + whole * nominal + rest;
+    return {
+      ok: true,
+      frame: at,
+      read: 'seconds-frames',
+      said: `${trimmed} was read as ${whole} ${whole === 1 ? 'second' : 'seconds'} and ${rest} ${rest === 1 ? 'frame' : 'frames'}: frame ${at}.`,
+    };
+  }
+  if (/^\d{1,2}:\d{2}:\d{2}[:;]\d{2}$/.test(trimmed)) {
+    const count = framesOfTimecode(trimmed, rate);
+    if (count !== null) return { ok: true, frame: first + count, read: 'timecode' };
+    return refuse(
+      `${trimmed} is no timecode at ${rateLabel(rate)} frames per second: frames run from 00 to ${nominalRate(rate) - 1}${dropsFrames(rate) ? ', and drop-frame leaves out the first ones of most minutes' : ''}.`,
+    );
+  }
+  return refuse(trimmed === '' ? 'No time is given.' : `"${trimmed.slice(0, 40)}" is no time.`);
 }

@@ -3,7 +3,15 @@ import { Popover } from 'radix-ui';
 import { useState, type ReactNode } from 'react';
 import { FRAME_LIMIT, RANGE_LIMIT } from '../../../core/document';
 import { changeSetup, moveKeys } from '../../../core/edit';
-import { COMMON_RATES, framesPerSecond, parseTypedTime, rateLabel, timecodeOf } from '../../../core/time';
+import {
+  COMMON_RATES,
+  framesPerSecond,
+  parseTypedTime,
+  rateLabel,
+  timecodeOf,
+  type TypedTime,
+} from '../../../core/time';
+import { toast } from 'sonner';
 import { formatLength } from '../shared/format';
 import { keyPose } from './commands';
 import { KeysEditor } from './keys-editor';
@@ -132,28 +140,24 @@ function FrameField() {
   const frame = useSessionState((state) => state.frame);
   const setup = useSessionState((state) => state.shot.setup);
   const [text, setText] = useState<string | null>(null);
+  const read = (typed: string): TypedTime =>
+    parseTypedTime(typed, { rate: setup.rate, first: setup.first, current: frame });
   const keep = (): void => {
-    const typed =
-      text === null ? null : parseTypedTime(text, { rate: setup.rate, first: setup.first, current: frame });
-    if (typed && Math.abs(typed.frame) <= FRAME_LIMIT) {
+    const typed = text === null ? null : read(text);
+    if (typed?.ok && Math.abs(typed.frame) <= FRAME_LIMIT) {
       session.stop();
       session.goTo(Math.round(typed.frame * 1000) / 1000);
-    }
+      if (typed.said) toast(typed.said);
+    } else if (typed && !typed.ok && text?.trim()) toast.error(typed.message);
     setText(null);
   };
-  const wrong =
-    text !== null &&
-    text.trim() !== '' &&
-    parseTypedTime(text, { rate: setup.rate, first: setup.first, current: frame }) === null;
+  const typing = text !== null && text.trim() !== '' ? read(text) : null;
+  const wrong = typing !== null && !typing.ok;
   return (
     <input
       aria-label="Current frame"
       aria-invalid={wrong}
-      title={
-        wrong
-          ? 'Write a frame (48), a step (+12), seconds (2s) or a timecode (00:00:02:00)'
-          : 'Frame, +12, 2s or 00:00:02:00'
-      }
+      title={typing && !typing.ok ? typing.message : (typing?.said ?? 'Frame, +12, 2s or 00:00:02:00')}
       className={`w-[58px] rounded bg-transparent px-1 text-right font-mono text-[22px] font-bold tracking-tight outline-none [font-variation-settings:normal] focus:bg-field focus:outline-2 focus:outline-teal ${wrong ? 'text-ink-3' : 'text-now'}`}
       value={text ?? String(Math.round(frame * 100) / 100)}
       onFocus={(event) => event.target.select()}
