@@ -201,9 +201,9 @@ export function fullRide(): Shot {
 
   b.keys(`${pinion}/rotation.z`, [
     { frame: 1, value: 0 },
-    { frame: 25, value: -170 },
-    { frame: 73, value: -1060 },
-    { frame: 96, value: -1260 },
+    { frame: 25, value: -80 },
+    { frame: 73, value: -500 },
+    { frame: 96, value: -600 },
   ]);
   b.link(`${wheel}/rotation.z`, `mesh(Pinion.rotation.z, ${PINION_TEETH}, ${WHEEL_TEETH})`);
   b.link(`${deck}/rotation.y`, '"Crown wheel".rotation.z');
@@ -212,13 +212,14 @@ export function fullRide(): Shot {
     const boat = b.idOf(`Boat ${i + 1}`);
     b.link(
       `${boat}/location.y`,
-      `own + slider(Deck.rotation.y * 3 + ${(i * 360) / BOATS}deg, 0.22m, 0.9m) - 0.9m`,
+      `own + slider(Deck.rotation.y * 6 + ${(i * 360) / BOATS}deg, 0.22m, 0.9m) - 0.9m`,
     );
   }
   b.link(`${looks.lampEven}/glow`, 'if(square(turns(time * 2Hz)) > 0, 3, 0.5)');
   b.link(`${looks.lampOdd}/glow`, 'if(square(turns(time * 2Hz)) > 0, 0.5, 3)');
   const away = lookingAt(from, target);
-  const near = lookingAt(to, target);
+  // Closer in, the finial would leave the picture: the camera looks up a little.
+  const near = lookingAt(to, [target[0], target[1] + 0.2, target[2]]);
   (['x', 'y', 'z'] as const).forEach((axis, i) => {
     b.keys(`${camera}/location.${axis}`, [
       { frame: 1, value: from[i]! },

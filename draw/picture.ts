@@ -3,6 +3,7 @@ import {
   BufferGeometry,
   Color,
   DirectionalLight,
+  Group,
   HemisphereLight,
   Matrix4,
   Mesh,
@@ -16,7 +17,7 @@ import {
   type WebGLRenderer,
 } from 'three';
 import type { Part, ShapeKind } from '../core/document';
-import { MATRIX_SIZE, type Evaluator, type Plan } from '../core/evaluate';
+import { COPY_LOOK_SIZE, MATRIX_SIZE, type Evaluator, type Instances, type Plan } from '../core/evaluate';
 import { buildMesh, sizePaths } from '../core/shape';
 import { createEnvironment } from './environment';
 
@@ -131,20 +132,32 @@ export class Picture {
       material = new MeshStandardMaterial();
       materials.set(key, material);
     }
-    const mesh = new Mesh(entry.geometry, material);
-    mesh.castShadow = true;
-    mesh.receiveShadow = true;
     const solid = material;
+    const refreshLook = (evaluator: Evaluator): void => {
+      if (!fades) return;
+      solid.opacity = evaluator.number(`${id}/opacity`);
+      solid.transparent = solid.opacity < 1;
+      fillLook(solid, look, evaluator);
+    };
+    if (this.plan!.nodeWithin[node]! >= 0) {
+      const copies = new Copies(solid, id);
+      return {
+        node,
+        object: copies.group,
+        refresh: (evaluator) => {
+          refreshLook(evaluator);
+          const own = fades ? evaluator.number(`${id}/opacity`) : 1;
+          copies.refresh(evaluator.copiesOf(id)!, this.geometryOf(shape, evaluator), own);
+        },
+      };
+    }
+    const mesh = makeMesh(entry.geometry, material);
     return {
       node,
       object: mesh,
       refresh: (evaluator) => {
         mesh.geometry = this.geometryOf(shape, evaluator);
-        if (fades) {
-          solid.opacity = evaluator.number(`${id}/opacity`);
-          solid.transparent = solid.opacity < 1;
-          fillLook(solid, look, evaluator);
-        }
+        refreshLook(evaluator);
       },
     };
   }
@@ -182,10 +195,7 @@ export class Picture {
   private aimLights(): void {
     const centre = new Vector3();
     let radius = 1;
-    const meshes = this.drawn
-      .filter((entry) => entry.object instanceof Mesh && entry.object.visible)
-      .map((entry) => entry.object as Mesh);
-    for (const mesh of meshes) {
+    for (const mesh of this.pickable()) {
       if (!mesh.geometry.boundingSphere) mesh.geometry.computeBoundingSphere();
       const sphere = mesh.geometry.boundingSphere!.clone().applyMatrix4(mesh.matrixWorld);
       radius = Math.max(radius, sphere.center.length() + sphere.radius);
@@ -229,10 +239,13 @@ export class Picture {
   }
 
   /** Meshes of the shown solids, for picking. */
-  pickable(): Object3D[] {
+  pickable(): Mesh[] {
     return this.drawn
-      .filter((entry) => entry.object instanceof Mesh && entry.object.visible)
-      .map((entry) => entry.object);
+      .filter((entry) => entry.object.visible)
+      .flatMap(({ object }) =>
+        object instanceof Mesh ? [object] : object.children.filter((child) => child instanceof Mesh),
+      )
+      .filter((mesh) => mesh.visible) as Mesh[];
   }
 
   dispose(): void {
@@ -240,6 +253,62 @@ export class Picture {
     for (const material of [...this.looks.values(), ...this.ownLooks.values()]) material.dispose();
     this.environment?.dispose();
     this.scene.clear();
+  }
+}
+
+function makeMesh(geometry: BufferGeometry, material: MeshStandardMaterial): Mesh {
+  const mesh = new Mesh(geometry, material);
+  mesh.castShadow = true;
+  mesh.receiveShadow = true;
+  return mesh;
+}
+
+/** Look of a copy that differs in nothing from its look: opacity, glow, red, green, blue. */
+const PLAIN_COPY = [1, 0, 1, 1, 1];
+
+/** The meshes of one solid below a repeat; a copy whose look differs has a material of its own. */
+class Copies {
+  readonly group = new Group();
+  private readonly meshes: Mesh[] = [];
+  private readonly own: MeshStandardMaterial[] = [];
+
+  constructor(
+    private readonly shared: MeshStandardMaterial,
+    private readonly part: string,
+  ) {}
+
+  refresh(instances: Instances, geometry: BufferGeometry, opacity: number): void {
+    while (this.meshes.length < instances.count) {
+      const mesh = makeMesh(geometry, this.shared);
+      mesh.matrixAutoUpdate = false;
+      mesh.matrixWorldAutoUpdate = false;
+      mesh.userData.part = this.part;
+      this.meshes.push(mesh);
+      this.group.add(mesh);
+    }
+    this.meshes.forEach((mesh, i) => {
+      mesh.visible = i < instances.count;
+      if (!mesh.visible) return;
+      mesh.geometry = geometry;
+      setMatrix(mesh.matrixWorld, instances.matrices, i * MATRIX_SIZE);
+      const look = instances.looks.subarray(i * COPY_LOOK_SIZE, (i + 1) * COPY_LOOK_SIZE);
+      mesh.material = look.every((value, k) => value === PLAIN_COPY[k])
+        ? this.shared
+        : this.tinted(i, look, opacity);
+    });
+  }
+
+  private tinted(index: number, look: Float64Array, opacity: number): MeshStandardMaterial {
+    const material = (this.own[index] ??= this.shared.clone());
+    const [share = 1, glow = 0, red = 1, green = 1, blue = 1] = look;
+    material.color.setRGB(this.shared.color.r * red, this.shared.color.g * green, this.shared.color.b * blue);
+    material.emissive.copy(material.color);
+    material.emissiveIntensity = this.shared.emissiveIntensity + glow;
+    material.metalness = this.shared.metalness;
+    material.roughness = this.shared.roughness;
+    material.opacity = opacity * share;
+    material.transparent = material.opacity < 1;
+    return material;
   }
 }
 

@@ -193,7 +193,7 @@ export const COPY_CHANNELS: readonly ChannelSpec[] = [
   ...axes({
     path: 'copy.location',
     group: 'Repeat',
-    label: 'Copy location',
+    label: 'Copy place',
     quantity: 'length',
     min: -LENGTH_LIMIT,
     max: LENGTH_LIMIT,
@@ -202,7 +202,7 @@ export const COPY_CHANNELS: readonly ChannelSpec[] = [
   ...axes({
     path: 'copy.rotation',
     group: 'Repeat',
-    label: 'Copy rotation',
+    label: 'Copy turn',
     quantity: 'angle',
     min: -ANGLE_LIMIT,
     max: ANGLE_LIMIT,
@@ -212,7 +212,7 @@ export const COPY_CHANNELS: readonly ChannelSpec[] = [
   ...axes({
     path: 'copy.scale',
     group: 'Repeat',
-    label: 'Copy scale',
+    label: 'Copy size',
     initial: 1,
     min: -1e6,
     max: 1e6,
@@ -408,13 +408,13 @@ const SHAPE_CHANNELS: Record<ShapeKind, readonly ChannelSpec[]> = {
     number({
       path: 'pressure',
       group: 'Shape',
-      label: 'Pressure angle',
+      label: 'Pressure',
       quantity: 'angle',
       initial: 20,
       min: 10,
       max: 30,
       step: 0.1,
-      help: 'Slope of the tooth flank; 20 degrees in ISO 53.',
+      help: 'Pressure angle, the slope of the tooth flank; 20 degrees in ISO 53.',
     }),
     size('thickness', 'Thickness', 0.1, 'Along its axis, z.'),
     size('bore', 'Bore', 0.1, 'Radius of the hole in the middle.'),

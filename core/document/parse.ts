@@ -183,7 +183,7 @@ function checkShared(shot: Shot, add: Add): void {
         add('id.table', `${table}/${id}`, `The id ${id} does not belong among the ${table}.`);
   for (const table of ['sounds', 'clips'] as const) {
     const names = new Set<string>();
-    for (const [id, { name }] of Object.entries(shot[table])) {
+    for (const [id, { name }] of Object.entries<{ readonly name: string }>(shot[table])) {
       if (names.has(name))
         add('name.taken', `${table}/${id}/name`, `"${name}" is already the name of another of the ${table}.`);
       names.add(name);

@@ -570,7 +570,7 @@ describe('two streams of edits', () => {
     const address = `${id}/${path}`;
     switch (kind) {
       case 0:
-        return setValues(shot, [[address, value as Value]]);
+        return setValues(shot, [[address, value]]);
       case 1:
         return keyChannels(shot, value, [[address, value]], random);
       case 2:

@@ -113,7 +113,7 @@ export function reverseKeys(shot: Shot, targets: readonly KeyAddress[]): Change 
             ...(piece
               ? { piece: { from: 1 - piece.to, to: 1 - piece.from, gain: negative(piece.gain) } }
               : {}),
-          } as Key,
+          },
         ];
       }),
     );

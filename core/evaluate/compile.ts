@@ -449,14 +449,14 @@ class PlanBuilder {
       nodeVisible[i] = this.slots.at(id, 'visible')!.slot;
       nodeFollow[i] = this.followOf.get(id) ?? -1;
       const aims = part.aim && !this.optionErrors.has(id) && nodeOf.has(part.aim.target);
-      nodeAim.push(aims ? { ...part.aim!, target: nodeOf.get(part.aim!.target)! } : null);
+      nodeAim.push(aims ? { ...part.aim, target: nodeOf.get(part.aim.target)! } : null);
       if (part.kind === 'repeat') {
         nodeRepeat[i] = repeats.length;
         repeats.push(this.repeat(id, i));
       }
       const alive =
         nodeAim[i] !== null ||
-        nodeFollow[i]! >= 0 ||
+        nodeFollow[i] >= 0 ||
         nodeRepeat[i]! >= 0 ||
         [part.tracks, part.links].some((record) => Object.keys(record).some((path) => watched.has(path))) ||
         this.clipped.has(id);

@@ -1,3 +1,4 @@
+import type { PathMeasure } from '../transform';
 import {
   aimRotation,
   composeKept,
@@ -6,7 +7,6 @@ import {
   KEPT_SIZE,
   multiplyAt,
   multiplyRotation,
-  PathMeasure,
   rotationFromEuler,
   ROTATION_ORDERS,
 } from '../transform';

@@ -37,7 +37,7 @@ export interface Scope {
   owner(name: string, quoted: boolean): { id: string } | 'gone' | null;
   channel(ownerId: string, path: string): Channel | null;
   /** Id of a sound of the shot by its name; `gone` when it was known but is no longer there. */
-  sound(name: string): string | 'gone' | null;
+  sound(name: string): { id: string } | 'gone' | null;
   /** The repeat for whose copies the formula is worked out one by one, or `null`. */
   readonly repeat: string | null;
   /** Names and paths for suggestions. */
@@ -514,9 +514,9 @@ class Checker {
     const listed = names.length > 0 ? `The shot has ${names.join(', ')}.` : 'The shot has no sound.';
     if (arg.type !== 'name')
       throw fault('unknown-name', from, to, `The name of a sound belongs here. ${listed}`);
-    const id = this.scope.sound(arg.name);
-    if (id === 'gone') throw gone(arg.name, from, to);
-    if (id === null)
+    const found = this.scope.sound(arg.name);
+    if (found === 'gone') throw gone(arg.name, from, to);
+    if (found === null)
       throw fault(
         'unknown-name',
         from,
@@ -524,7 +524,7 @@ class Checker {
         `There is no sound "${arg.name}". ${listed}`,
         wordFixes(nearestNames(arg.name, names), from, to),
       );
-    return id;
+    return found.id;
   }
 
   private choice(ast: Ast & { type: 'call' }): Expression {

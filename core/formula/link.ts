@@ -72,7 +72,7 @@ function scopeFor(names: NameTable, address: string, refs: Link['refs'] | null):
     sound: (name) => {
       const id = refs ? refs[`sound.${name}`] : names.idOf(`sound.${name}`);
       if (id === undefined || id === null) return null;
-      return names.nameOf(id) === null ? 'gone' : id;
+      return names.nameOf(id) === null ? 'gone' : { id };
     },
     soundNames: () => Object.values(shot.sounds).map((sound) => sound.name),
     ownerNames: () => names.names(),

@@ -9,6 +9,7 @@ import {
   Eye,
   EyeOff,
   Globe,
+  Grid3x3,
   Lightbulb,
   Plus,
   Settings,
@@ -57,6 +58,7 @@ const ADDABLE: readonly Addable[] = [
   { label: 'Torus', kind: 'solid', shape: 'torus', icon: Torus },
   { label: 'Gear', kind: 'solid', shape: 'gear', icon: Settings },
   { label: 'Hub', kind: 'hub', icon: Waypoints },
+  { label: 'Repeat', kind: 'repeat', icon: Grid3x3 },
   { label: 'Camera', kind: 'camera', icon: Camera },
   { label: 'Sun', kind: 'sun', icon: Sun },
   { label: 'Sky light', kind: 'sky', icon: CircleDot },
@@ -98,7 +100,11 @@ export function PartsPanel() {
 
   const add = (entry: Addable): void => {
     const values: Record<string, number> =
-      entry.kind === 'solid' ? { 'location.y': 0.5 } : entry.kind === 'hub' ? {} : { 'location.y': 3 };
+      entry.kind === 'solid'
+        ? { 'location.y': 0.5 }
+        : entry.kind === 'hub' || entry.kind === 'repeat'
+          ? {}
+          : { 'location.y': 3 };
     const { change, id } = addPart(session.state.shot, {
       kind: entry.kind,
       name: entry.label,

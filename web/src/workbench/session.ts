@@ -166,7 +166,18 @@ export class Session {
   }
 
   private send(change: Change): void {
-    this.replace(apply(this.state.shot, change));
+    const next = apply(this.state.shot, change);
+    const paths = change.patches.map((patch) => patch.path);
+    // Most edits change values and keys: what depends on them is worked out in place, without a new plan.
+    if (Object.keys(this.state.loose).length === 0 && this.evaluator.update(next, paths)) {
+      const { chosenKeys, tick } = this.state;
+      this.store.setState({
+        shot: next,
+        plan: { ...this.evaluator.plan },
+        chosenKeys: chosenKeys.filter(({ address, key }) => trackOf(next, address)?.keys[key]),
+        tick: tick + 1,
+      });
+    } else this.replace(next);
     this.outbox?.add(change);
   }
 

@@ -226,7 +226,13 @@ export function View() {
     try {
       made = new ViewPainter(canvas.current!, session);
       setPainter(made);
-      viewCommands = { show: (ids) => made?.show(ids) };
+      viewCommands = {
+        show: (ids) => {
+          made?.show(ids);
+          // Handles and trail lie over the picture and have to move with it.
+          redraw((count) => count + 1);
+        },
+      };
     } catch (error) {
       setFailed(error instanceof Error ? error.message : String(error));
     }
