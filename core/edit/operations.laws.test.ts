@@ -8,7 +8,6 @@ import {
   type Part,
   type Shot,
   type Track,
-  type Value,
 } from '../document';
 import { compile, Evaluator, sample } from '../evaluate';
 import { emptyShot, hub, randomColourTrack, randomShot, randomTrack } from '../testing/random-shot';
