@@ -1,14 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { compileTrack, sampleTrack } from '../curve';
-import {
-  checkStructure,
-  sortedKeys,
-  trackOf,
-  type Part,
-  type Shot,
-  type Track,
-} from '../document';
+import { checkStructure, sortedKeys, trackOf, type Part, type Shot, type Track } from '../document';
 import { compile, Evaluator, sample } from '../evaluate';
 import { emptyShot, hub, randomColourTrack, randomShot, randomTrack } from '../testing/random-shot';
 import {
