@@ -1,4 +1,12 @@
-import { FUNCTIONS, checkTyped, interpret, NameTable, UNIT_NAMES, PLAIN_NAMES, type Moment } from '../core/formula';
+import {
+  FUNCTIONS,
+  checkTyped,
+  interpret,
+  NameTable,
+  UNIT_NAMES,
+  PLAIN_NAMES,
+  type Moment,
+} from '../core/formula';
 import { emptyShot, hub } from '../core/testing/random-shot';
 
 /** What the examples read: frame 25 of a shot at 24 per second, a keyed part A, a part B on a path, half a loud sound. */
