@@ -11,6 +11,7 @@ export default defineConfig({
             'draw/**/*.test.ts',
             'web/**/*.test.ts',
             'demo/**/*.test.ts',
+            'cli/**/*.test.ts',
             'tools/**/*.test.ts',
             'render/**/*.test.ts',
           ],

@@ -3,11 +3,12 @@ import { describe, expect, it } from 'vitest';
 import { checkStructure, parseShot, sortedKeys, trackOf, type Shot } from '../document';
 import { compile, Evaluator } from '../evaluate';
 import { NameTable, textOfLink } from '../formula';
-import { emptyShot, randomShot } from '../testing/random-shot';
+import { emptyShot, hub, randomShot } from '../testing/random-shot';
 import {
   addPart,
   apply,
   compose,
+  fixLink,
   invert,
   keyAt,
   keyChannels,
@@ -234,6 +235,32 @@ it('renaming a part keeps the links that read it; deleting keeps their text', ()
     code: 'gone',
     message: expect.stringContaining('Pinion') as string,
   });
+});
+
+it('a fix that comes with an error is an edit that mends the link', () => {
+  let shot: Shot = { ...emptyShot(), parts: { prt_a: hub('Pinion'), prt_b: hub('Wheel') } };
+  for (const [formula, want] of [
+    ['Pinoin.rotation.z * 2', 'Pinion.rotation.z * 2'],
+    ['(Pinion.rotation.z + 1', '(Pinion.rotation.z + 1)'],
+    ['Pinion.location.x', '(Pinion.location.x) * 90deg/1m'],
+  ] as const) {
+    shot = apply(shot, setLink(shot, 'prt_b/rotation.z', formula));
+    const error = compile(shot).links[0]!.error!;
+    expect(error.fixes.length).toBeGreaterThan(0);
+    const renamed = apply(shot, renamePart(shot, 'prt_a', 'Small gear'));
+    const change = fixLink(shot, 'prt_b/rotation.z', error.fixes[0]!);
+    const mended = apply(shot, change);
+    expect(mended.parts.prt_b!.links['rotation.z']!.formula).toBe(want);
+    expect(compile(mended).links[0]!.error).toBeNull();
+    expect(apply(mended, invert(change))).toEqual(shot);
+    // Also where a part has been renamed since the formula was written.
+    if (formula.startsWith('Pinoin')) continue;
+    const after = apply(renamed, fixLink(renamed, 'prt_b/rotation.z', error.fixes[0]!));
+    expect(compile(after).links[0]!.error).toBeNull();
+  }
+  expect(() => fixLink(shot, 'prt_a/rotation.z', { label: '', from: 0, to: 0, insert: '' })).toThrow(
+    'no link',
+  );
 });
 
 describe('documents at the door', () => {

@@ -1,5 +1,5 @@
 import { channelAt, FORMULA_LIMIT, linkOf, type Shot } from '../document';
-import { linkFromText, NameTable } from '../formula';
+import { linkFromText, NameTable, textOfLink, type Fix } from '../formula';
 import { pathOf } from './address-path';
 import { Draft, type Change } from './change';
 import { channelName, EditRefused } from './values';
@@ -26,4 +26,21 @@ export function setLink(shot: Shot, address: string, formula: string | null): Ch
     throw new EditRefused(`A formula may have ${FORMULA_LIMIT} characters, this one has ${formula.length}.`);
   draft.set(pathOf(address, 'links'), linkFromText(new NameTable(shot), formula.trim()));
   return draft.change(`Link ${name}`);
+}
+
+/**
+ * Mends a link in error by one of the fixes that came with the error. The fix is a change of the formula's text as it
+ * stands in the document; names go on meaning what they meant.
+ * @throws EditRefused for a channel without a link
+ */
+export function fixLink(shot: Shot, address: string, fix: Fix): Change {
+  const link = linkOf(shot, address);
+  if (!link) throw new EditRefused(`${channelName(shot, address)} has no link to mend.`);
+  const mended = link.formula.slice(0, fix.from) + fix.insert + link.formula.slice(fix.to);
+  const names = new NameTable(shot);
+  // Names that were changed since are written as they are now, before the text is read anew.
+  const fresh = linkFromText(names, textOfLink(names, { formula: mended, refs: link.refs }));
+  const draft = new Draft(shot);
+  draft.set(pathOf(address, 'links'), fresh);
+  return draft.change(`Mend the link of ${channelName(shot, address)}`);
 }

@@ -1,0 +1,121 @@
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { describe, expect, it } from 'vitest';
+import { blankShot, type Part, type Shot } from '../core/document';
+
+// The command as people call it: built by ./whirl before it runs these tests.
+const command = fileURLToPath(new URL('../dist/cli.mjs', import.meta.url));
+const folder = mkdtempSync(join(tmpdir(), 'whirl-cli-'));
+const file = (name: string, content: unknown): string => {
+  const path = join(folder, name);
+  writeFileSync(path, typeof content === 'string' ? content : JSON.stringify(content));
+  return path;
+};
+function run(...args: string[]): { out: string; error: string; code: number | null } {
+  const { stdout, stderr, status } = spawnSync('node', [command, ...args], { encoding: 'utf8' });
+  return { out: stdout, error: stderr, code: status };
+}
+
+const part = (name: string, more: Partial<Part> = {}): Part => ({
+  kind: 'hub',
+  name,
+  parent: null,
+  order: 0,
+  rotationOrder: 'XYZ',
+  shape: null,
+  look: null,
+  values: {},
+  tracks: {},
+  links: {},
+  ...more,
+});
+const shot: Shot = {
+  ...blankShot({ last: 24 }),
+  parts: {
+    prt_r: part('Row', {
+      kind: 'repeat',
+      repeat: { pattern: 'row', step: null },
+      values: { copies: 3, gap: 2 },
+      links: { 'copy.location.y': { formula: 'index * frame * 1m', refs: {} } },
+    }),
+    prt_l: part('Lamp.big', { parent: 'prt_r' }),
+    prt_s: part('Sign', {
+      links: { 'scale.x': { formula: 'level(organ, 0Hz, 100Hz) + 0.25', refs: { 'sound.organ': 'snd_o' } } },
+    }),
+  },
+  sounds: { snd_o: { name: 'organ', start: 1, asset: 'a'.repeat(64) } },
+};
+const shotFile = file('shot.json', shot);
+
+describe('whirl sample and check', () => {
+  it('are built', () => expect(existsSync(command)).toBe(true));
+  it('print values exactly, of copies too', () => {
+    const { out, code } = run(
+      'sample',
+      shotFile,
+      '--channels',
+      'Row.copies,Lamp.big.world[2]',
+      '--frames',
+      '1:2:0.5',
+      '--format',
+      'json',
+    );
+    expect(code).toBe(0);
+    const { columns, rows } = JSON.parse(out) as { columns: string[]; rows: number[][] };
+    expect(columns.slice(0, 3)).toEqual(['frame', 'Row.copies', 'Lamp.big.world[2][0]']);
+    expect(rows.map((row) => [row[0], row[1], row[5], row[9]])).toEqual([
+      [1, 3, 4, 2],
+      [1.5, 3, 4, 3],
+      [2, 3, 4, 4],
+    ]);
+  });
+  it('take loudness tables for level', () => {
+    const loudness = file('loud.json', { organ: { rate: 1, edges: [0, 100], power: [0.5, 0.5, 0.5] } });
+    const sampled = run(
+      'sample',
+      shotFile,
+      '--channels',
+      'Sign.scale.x',
+      '--frames',
+      '5',
+      '--loudness',
+      loudness,
+    );
+    expect(sampled.out.trim().split('\n')[1]).toBe('5,1.25');
+    const silent = run('sample', shotFile, '--channels', 'Sign.scale.x', '--frames', '5');
+    expect(silent.out.trim().split('\n')[1]).toBe('5,1');
+    const other = file('other.json', { drum: { rate: 1, edges: [0, 100], power: [] } });
+    expect(run('sample', shotFile, '--channels', 'Sign.scale.x', '--loudness', other)).toMatchObject({
+      code: 2,
+    });
+  });
+  it('tell problems as JSON with exit code 1, and the seam of a loop where it is asked for', () => {
+    const { out, code } = run('check', shotFile);
+    expect(code).toBe(1);
+    const codes = (JSON.parse(out) as { code: string }[]).map((problem) => problem.code);
+    expect(codes).toContain('camera.none');
+    expect(codes).toContain('link.not-a-number');
+    const moving = {
+      ...shot,
+      parts: { prt_s: part('Sign', { links: { 'location.x': { formula: 'time * 1m / 1s', refs: {} } } }) },
+    };
+    expect(run('check', file('moving.json', moving)).out).not.toContain('loop.value');
+    expect(run('check', file('moving.json', moving), '--loop').out).toContain('loop.value');
+  });
+  it.each([
+    [['sample', shotFile, '--channels', 'Nobody.scale.x'], 'no part for'],
+    [['sample', shotFile, '--channels', 'Sign.nothing'], 'no value "nothing"'],
+    [['sample', shotFile, '--channels', 'Sign.world[1]'], 'below no repeat'],
+    [['sample', shotFile, '--channels', 'Sign.scale.x', '--frames', '9:1'], 'no range'],
+    [['check', join(folder, 'none.json')], 'cannot be read'],
+    [['check', file('bad.json', { ...shot, extra: 1 })], 'extra'],
+    [['juggle'], 'no command "juggle"'],
+  ])('%j is refused with the reason and exit code 2', (args, words) => {
+    const { error, code } = run(...args);
+    expect(code).toBe(2);
+    expect(error).toContain(words);
+  });
+});
