@@ -16,7 +16,8 @@ export default defineConfig({
             'render/**/*.test.ts',
           ],
           environment: 'node',
-          testTimeout: 60_000,
+          testTimeout: 120_000,
+          setupFiles: ['tools/test-seed.ts'],
         },
       },
       {

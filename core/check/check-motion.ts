@@ -44,24 +44,28 @@ function checkTurning(plan: Plan): Problem[] {
   const { setup } = plan.shot;
   const evaluator = new Evaluator(plan);
   const worst = new Map<string, { frame: number; step: number; symmetry: number }>();
+  const watched = plan.nodes
+    .filter((id) => plan.shot.parts[id]!.kind === 'solid')
+    .flatMap((id) =>
+      (['x', 'y', 'z'] as const).map((axis) => {
+        const address = `${id}/rotation.${axis}`;
+        return { id, axis, address, slot: plan.slots.get(address)! };
+      }),
+    );
+  const before = new Float64Array(watched.length);
   for (const frame of framesToLookAt(setup)) {
     if (frame + 1 > setup.last) continue;
-    const now = new Map<string, number>();
     evaluator.evaluate(frame);
-    const turning = plan.nodes.filter((id) => plan.shot.parts[id]!.kind === 'solid');
-    for (const id of turning)
-      for (const axis of ['x', 'y', 'z'] as const)
-        now.set(`${id}/rotation.${axis}`, evaluator.number(`${id}/rotation.${axis}`));
+    watched.forEach(({ slot }, i) => (before[i] = evaluator.values[slot]!));
     evaluator.evaluate(frame + 1);
-    for (const [address, before] of now) {
-      const step = Math.abs(evaluator.number(address) - before);
-      if (step < 1) continue;
-      const [id = '', path = ''] = address.split('/');
-      const symmetry = symmetryOf(evaluator, id, path.slice(-1) as 'x');
-      if (step * symmetry <= 180 + 1e-9) continue;
+    watched.forEach(({ id, axis, address, slot }, i) => {
+      const step = Math.abs(evaluator.values[slot]! - before[i]!);
+      if (step < 1) return;
+      const symmetry = symmetryOf(evaluator, id, axis);
+      if (step * symmetry <= 180 + 1e-9) return;
       const known = worst.get(address);
       if (!known || step > known.step) worst.set(address, { frame, step, symmetry });
-    }
+    });
   }
   return [...worst].map(([address, { frame, step, symmetry }]): Problem => {
     const id = address.split('/')[0]!;

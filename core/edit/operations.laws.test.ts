@@ -209,7 +209,10 @@ describe('moving keys in time', () => {
         const keys = Object.fromEntries(
           Object.entries(track.keys).map(([id, key]) => [
             id,
-            key.manner === 'hold' ? { ...key, manner: 'linear' as const } : key,
+            // Elastic and expo do not quite start at 0 by their equations: a piece of one has a step there.
+            key.manner === 'hold' || /^(elastic|expo)/.test(key.manner)
+              ? { ...key, manner: 'linear' as const, piece: undefined }
+              : key,
           ]),
         );
         const [from, to] = span(track);
@@ -518,9 +521,17 @@ describe('places', () => {
           const id = ids[which % ids.length]!;
           const evaluator = new Evaluator(compile(shot));
           evaluator.evaluate(frame);
-          kept(shot, make(shot, hubAbove(shot, evaluator, id, point, seeded()).change), ids, frame);
-          kept(shot, make(shot, movePivot(shot, evaluator, id, point).change), ids, frame);
-          kept(shot, make(shot, groupParts(shot, evaluator, ids.slice(0, 3), seeded()).change), ids, frame);
+          // A straight way on can lead to the very limit of where parts may be: beyond it is refused.
+          const unless = (edit: () => { change: Change }): void => {
+            try {
+              kept(shot, make(shot, edit().change), ids, frame);
+            } catch (refused) {
+              if (!String(refused).includes('out of range')) throw refused;
+            }
+          };
+          unless(() => hubAbove(shot, evaluator, id, point, seeded()));
+          unless(() => movePivot(shot, evaluator, id, point));
+          unless(() => groupParts(shot, evaluator, ids.slice(0, 3), seeded()));
         },
       ),
       { numRuns: 200 },

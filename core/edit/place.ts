@@ -26,7 +26,7 @@ import { Draft, type Change } from './change';
 import { makeId } from './make-id';
 import { orderAfterLast, stopFollowing, type Added } from './parts';
 import { putKey } from './put-key';
-import { EditRefused } from './values';
+import { demandValue, EditRefused } from './values';
 
 /**
  * Why a part may not stay where it is everywhere: `animated`, it is keyed, so that only the frame shown is sure;
@@ -64,7 +64,10 @@ function frameOf(evaluator: Evaluator, parent: string | null): Affine {
   return world.slice(at, at + MATRIX_SIZE);
 }
 
-/** Writes numbers of a part's place where they count at a frame: into a key where there are keys, else as stored. */
+/**
+ * Writes numbers of a part's place where they count at a frame: into a key where there are keys, else as stored.
+ * @throws EditRefused where a number would lie beyond the channel's limits
+ */
 function placeAt(
   draft: Draft,
   id: string,
@@ -73,6 +76,7 @@ function placeAt(
 ): void {
   for (const [path, value] of entries) {
     const address = `${id}/${path}`;
+    demandValue(draft.shot, address, value);
     const track = trackOf(draft.shot, address);
     if (track) putKey(draft, address, frame, value);
     else draft.set(pathOf(address, 'values'), value + 0);

@@ -4,21 +4,28 @@ import { channelName, setLink } from '../../../core/edit';
 import { explainFailure, momentOf, sample } from '../../../core/evaluate';
 import {
   checkTyped,
+  completeFormula,
   interpret,
   NameTable,
   textOfLink,
   typedValue,
   type FormulaError,
+  type Proposal,
 } from '../../../core/formula';
 import { movingAddresses } from '../../../core/check';
 import { describeValue, editableValue } from '../shared/format';
 import { useFormulaDraft } from './formula-draft';
+import { FormulaProposals, proposalId } from './formula-proposals';
 import { Ring, ringOf } from './ring';
 import { useSession, useSessionState } from './session';
 
+/** Proposals shown at once; more are a letter away. */
+const PROPOSALS_SHOWN = 10;
+
 /**
  * The chosen channel's formula or value, its result at this frame and a plot over the range. A formula is written here
- * after `=`; a mistake is underlined with the reason and fixes below. Enter keeps, Escape leaves.
+ * after `=`: names complete as they are typed, a mistake is underlined with the reason and fixes below. Tab takes a
+ * proposal, Enter keeps, Escape leaves.
  */
 export function FormulaBar() {
   const session = useSession();
@@ -32,6 +39,9 @@ export function FormulaBar() {
   const input = useRef<HTMLInputElement>(null);
   // The channel that is being edited, which stays while other parts are chosen to pick references.
   const [edited, setEdited] = useState<{ address: string; text: string } | null>(null);
+  // Where the caret was when something was typed last; null while no proposals are wanted.
+  const [caret, setCaret] = useState<number | null>(null);
+  const [picked, setPicked] = useState(-1);
   const shown = edited?.address ?? address;
   const channel = shown === null ? null : channelAt(shot, shown);
   const names = useMemo(() => new NameTable(shot), [shot]);
@@ -47,6 +57,7 @@ export function FormulaBar() {
   };
   const leave = (): void => {
     setEdited(null);
+    setCaret(null);
     draft.setEditing(false);
   };
 
@@ -124,6 +135,23 @@ export function FormulaBar() {
   const still = !problem && link && !edited && !moving.has(shown);
   const canLink = spec.animatable && spec.kind !== 'colour';
 
+  const completion =
+    edited && isFormula && caret !== null && caret >= lead
+      ? completeFormula(names, shown, text.slice(lead), caret - lead, (of) => session.evaluator.number(of))
+      : null;
+  const proposals = proposalsOf(completion, text.slice(lead));
+  const call = completion?.call ?? null;
+
+  const take = (proposal: Proposal): void => {
+    if (!completion) return;
+    const next = text.slice(0, lead + completion.from) + proposal.insert + text.slice(lead + completion.to);
+    const at = lead + completion.from + proposal.insert.length;
+    setDraftText(next);
+    setCaret(at);
+    setPicked(-1);
+    requestAnimationFrame(() => input.current?.setSelectionRange(at, at));
+  };
+
   const keep = (): void => {
     if (!edited) return;
     if (isFormula) {
@@ -191,14 +219,32 @@ export function FormulaBar() {
             disabled={!canLink}
             onFocus={() => setDraftText(text)}
             onBlur={() => edited?.text.trim() === resting.trim() && leave()}
-            onChange={(event) => setDraftText(event.target.value)}
+            role="combobox"
+            aria-autocomplete="list"
+            aria-expanded={proposals.length > 0}
+            aria-controls="formula-proposals"
+            aria-activedescendant={picked >= 0 ? proposalId(picked) : undefined}
+            onChange={(event) => {
+              setDraftText(event.target.value);
+              setCaret(event.target.selectionStart);
+              setPicked(-1);
+            }}
             onKeyDown={(event) => {
               event.stopPropagation();
-              if (event.key === 'Enter') keep();
-              if (event.key === 'Escape') {
+              const open = proposals.length > 0;
+              if (open && (event.key === 'ArrowDown' || event.key === 'ArrowUp')) {
+                event.preventDefault();
+                const by = event.key === 'ArrowDown' ? 1 : -1;
+                setPicked((picked + by + proposals.length) % proposals.length);
+              } else if (open && (event.key === 'Tab' || (event.key === 'Enter' && picked >= 0))) {
+                event.preventDefault();
+                take(proposals[Math.max(0, picked)]!);
+              } else if (event.key === 'Enter') keep();
+              else if (event.key === 'Escape' && open) setCaret(null);
+              else if (event.key === 'Escape') {
                 leave();
                 input.current?.blur();
-              }
+              } else if (event.key === 'ArrowLeft' || event.key === 'ArrowRight') setCaret(null);
             }}
           />
         </div>
@@ -212,28 +258,47 @@ export function FormulaBar() {
           </svg>
         </div>
       </div>
-      {(problem || still) && (edited || link) && (
-        <div
-          role={problem ? 'alert' : 'status'}
-          className="absolute left-0 right-0 top-full z-40 mt-1 flex flex-wrap items-center gap-2 rounded-[7px] border border-line bg-raised px-3 py-2 text-ink shadow-lg"
-        >
-          <span className={problem ? 'text-now' : 'text-ink-2'}>
-            {problem ? problem.message : 'Nothing that this link reads ever changes.'}
-          </span>
-          {problem?.fixes.map((fix) => (
-            <button
-              key={fix.label + fix.insert}
-              type="button"
-              className="btn num h-[22px]"
-              onMouseDown={(event) => event.preventDefault()}
-              onClick={() => mend(fix.from, fix.to, fix.insert)}
-            >
-              {fix.label}
-            </button>
-          ))}
-          {edited && <span className="ml-auto text-ink-3">Enter keeps, Esc leaves</span>}
-        </div>
-      )}
+      <div className="absolute left-0 right-0 top-full z-40 mt-1 flex flex-col gap-1">
+        {(problem || still) && (edited || link) && (
+          <div
+            role={problem ? 'alert' : 'status'}
+            className="flex flex-wrap items-center gap-2 rounded-[7px] border border-line bg-raised px-3 py-2 text-ink shadow-lg"
+          >
+            <span className={problem ? 'text-now' : 'text-ink-2'}>
+              {problem ? problem.message : 'Nothing that this link reads ever changes.'}
+            </span>
+            {problem?.fixes.map((fix) => (
+              <button
+                key={fix.label + fix.insert}
+                type="button"
+                className="btn num h-[22px]"
+                onMouseDown={(event) => event.preventDefault()}
+                onClick={() => mend(fix.from, fix.to, fix.insert)}
+              >
+                {fix.label}
+              </button>
+            ))}
+            {edited && <span className="ml-auto text-ink-3">Enter keeps, Esc leaves</span>}
+          </div>
+        )}
+        {(proposals.length > 0 || call) && (
+          <FormulaProposals proposals={proposals} picked={picked} call={call} onPick={take} />
+        )}
+      </div>
     </div>
   );
+}
+
+/** What is worth proposing: something has been begun, and it is not already written out. */
+function proposalsOf(
+  completion: ReturnType<typeof completeFormula> | null,
+  body: string,
+): readonly Proposal[] {
+  if (!completion) return [];
+  const { from, to, proposals, call } = completion;
+  const typed = body.slice(from, to);
+  const begun = to > from || body[from - 1] === '.' || call?.spec.rules[call.argument] === 'word';
+  if (!begun) return [];
+  if (proposals.length === 1 && proposals[0]!.insert === typed) return [];
+  return proposals.slice(0, PROPOSALS_SHOWN);
 }
