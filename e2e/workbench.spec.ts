@@ -1,4 +1,4 @@
-import { expect, test } from '@playwright/test';
+import { expect, test, type Locator } from '@playwright/test';
 import { compile, Evaluator } from '../core/evaluate';
 import {
   choosePart,
@@ -170,6 +170,56 @@ test('a formula with a mistake says why, falls back to own, and is mended by its
     (-evaluator.number(`${pinion}/rotation.z`) * 16) / 56,
     9,
   );
+});
+
+test('names complete as they are typed, with what they are now, and arguments are explained', async ({
+  page,
+}) => {
+  await choosePart(page, 'Bollard 1');
+  await field(page, 'Bollard 1 rotation X').click();
+  const bar = page.getByLabel('Formula');
+  await bar.click();
+  await page.keyboard.press('Control+a');
+  await page.keyboard.type('= mesh(pin');
+  const list = page.getByRole('listbox', { name: 'Proposals' });
+  await expect(list.getByRole('option').first()).toContainText('Pinion');
+  await expect(page.getByText('Turn of a gear with teeth2')).toBeVisible();
+  await page.keyboard.press('Tab');
+  await page.keyboard.type('rot');
+  await expect(list.getByRole('option')).toHaveCount(3);
+  for (let i = 0; i < 3; i++) await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Enter');
+  await page.keyboard.type(', 16, 56)');
+  await expect(bar).toHaveValue('= mesh(Pinion.rotation.z, 16, 56)');
+  await page.keyboard.press('Enter');
+  await waitKept(page);
+  const { part } = partNamed((await keptShot(id)).document, 'Bollard 1');
+  expect(part.links['rotation.x']).toMatchObject({ formula: 'mesh(Pinion.rotation.z, 16, 56)' });
+});
+
+test('a repeat shows its ball again and again, each copy placed by its index', async ({ page }) => {
+  await page.getByRole('button', { name: 'Add' }).click();
+  await page.getByRole('button', { name: 'Repeat', exact: true }).click();
+  await page.getByRole('button', { name: 'Add' }).click();
+  await page.getByRole('button', { name: 'Ball', exact: true }).click();
+  await page.getByLabel('Find a part').fill('');
+  const row = (name: string): Locator =>
+    page.getByRole('treeitem').filter({ has: page.getByText(name, { exact: true }) });
+  await row('Ball').dragTo(row('Repeat'));
+  await row('Repeat').click();
+  await type(page, 'Repeat copies', '4');
+  await type(page, 'Repeat copy place Y', '= index * 0.5m');
+  await waitKept(page);
+  const { document } = await keptShot(id);
+  const shot = document;
+  const evaluator = new Evaluator(compile(shot));
+  evaluator.evaluate(1);
+  const ball = partNamed(shot, 'Ball');
+  expect(ball.part.parent).toBe(partNamed(shot, 'Repeat').id);
+  const copies = evaluator.copiesOf(ball.id)!;
+  expect(copies.count).toBe(4);
+  const heights = [0, 1, 2, 3].map((k) => copies.matrices[k * 12 + 7]!);
+  heights.forEach((height, k) => expect(height - heights[0]!).toBeCloseTo(k * 0.5, 9));
 });
 
 test('a reference is picked by clicking a row, and follows a renamed part', async ({ page }) => {

@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { channelAt, linkOf } from '../../../core/document';
 import { channelName, setLink } from '../../../core/edit';
 import { explainFailure, momentOf, sample } from '../../../core/evaluate';
@@ -42,6 +42,13 @@ export function FormulaBar() {
   // Where the caret was when something was typed last; null while no proposals are wanted.
   const [caret, setCaret] = useState<number | null>(null);
   const [picked, setPicked] = useState(-1);
+  // Where the caret belongs once the text that was put in is there: before the next key is typed.
+  const pendingCaret = useRef<number | null>(null);
+  useLayoutEffect(() => {
+    if (pendingCaret.current === null) return;
+    input.current?.setSelectionRange(pendingCaret.current, pendingCaret.current);
+    pendingCaret.current = null;
+  });
   const shown = edited?.address ?? address;
   const channel = shown === null ? null : channelAt(shot, shown);
   const names = useMemo(() => new NameTable(shot), [shot]);
@@ -76,7 +83,7 @@ export function FormulaBar() {
     const text = edited.text.slice(0, from) + draft.inserted.text + edited.text.slice(to);
     setDraftText(text);
     const caret = from + draft.inserted.text.length;
-    requestAnimationFrame(() => field.setSelectionRange(caret, caret));
+    pendingCaret.current = caret;
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [draft.inserted.count]);
 
@@ -149,7 +156,7 @@ export function FormulaBar() {
     setDraftText(next);
     setCaret(at);
     setPicked(-1);
-    requestAnimationFrame(() => input.current?.setSelectionRange(at, at));
+    pendingCaret.current = at;
   };
 
   const keep = (): void => {

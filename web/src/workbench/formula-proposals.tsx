@@ -1,3 +1,4 @@
+import { Fragment } from 'react';
 import type { Completion, Proposal } from '../../../core/formula';
 import { formatNumber } from '../shared/format';
 
@@ -31,17 +32,18 @@ export function FormulaProposals({ proposals, picked, call, onPick }: Props) {
           <span className="num font-semibold">
             {call.spec.name}(
             {call.spec.params.map((param, i) => (
-              <span
-                key={param}
-                className={
-                  i === Math.min(call.argument, call.spec.params.length - 1)
-                    ? 'text-link underline'
-                    : 'text-ink-2'
-                }
-              >
-                {param}
-                {i < call.spec.params.length - 1 ? ', ' : ''}
-              </span>
+              <Fragment key={param}>
+                {i > 0 && ', '}
+                <span
+                  className={
+                    i === Math.min(call.argument, call.spec.params.length - 1)
+                      ? 'text-link underline underline-offset-4'
+                      : 'text-ink-2'
+                  }
+                >
+                  {param}
+                </span>
+              </Fragment>
             ))}
             )
           </span>
