@@ -4,7 +4,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, it } from 'vitest';
-import { blankShot, type Part, type Shot } from '../core/document';
+import { blankShot, type Shot } from '../core/document';
+import { hub } from '../core/testing/random-shot';
 
 // The command as people call it: built by ./whirl before it runs these tests.
 const command = fileURLToPath(new URL('../dist/cli.mjs', import.meta.url));
@@ -19,30 +20,17 @@ function run(...args: string[]): { out: string; error: string; code: number | nu
   return { out: stdout, error: stderr, code: status };
 }
 
-const part = (name: string, more: Partial<Part> = {}): Part => ({
-  kind: 'hub',
-  name,
-  parent: null,
-  order: 0,
-  rotationOrder: 'XYZ',
-  shape: null,
-  look: null,
-  values: {},
-  tracks: {},
-  links: {},
-  ...more,
-});
 const shot: Shot = {
   ...blankShot({ last: 24 }),
   parts: {
-    prt_r: part('Row', {
+    prt_r: hub('Row', {
       kind: 'repeat',
       repeat: { pattern: 'row', step: null },
       values: { copies: 3, gap: 2 },
       links: { 'copy.location.y': { formula: 'index * frame * 1m', refs: {} } },
     }),
-    prt_l: part('Lamp.big', { parent: 'prt_r' }),
-    prt_s: part('Sign', {
+    prt_l: hub('Lamp.big', { parent: 'prt_r' }),
+    prt_s: hub('Sign', {
       links: { 'scale.x': { formula: 'level(organ, 0Hz, 100Hz) + 0.25', refs: { 'sound.organ': 'snd_o' } } },
     }),
   },
@@ -100,7 +88,7 @@ describe('whirl sample and check', () => {
     expect(codes).toContain('link.not-a-number');
     const moving = {
       ...shot,
-      parts: { prt_s: part('Sign', { links: { 'location.x': { formula: 'time * 1m / 1s', refs: {} } } }) },
+      parts: { prt_s: hub('Sign', { links: { 'location.x': { formula: 'time * 1m / 1s', refs: {} } } }) },
     };
     expect(run('check', file('moving.json', moving)).out).not.toContain('loop.value');
     expect(run('check', file('moving.json', moving), '--loop').out).toContain('loop.value');

@@ -134,7 +134,7 @@ export function linkOf(shot: Shot, address: string): Link | null {
 /** Every part whose shape or look is `id`. */
 export function usersOf(shot: Shot, id: string): string[] {
   return Object.keys(shot.parts).filter(
-    (key) => shot.parts[key]?.shape === id || shot.parts[key]?.look === id,
+    (part) => shot.parts[part]?.shape === id || shot.parts[part]?.look === id,
   );
 }
 

@@ -177,7 +177,7 @@ describe('keys', () => {
     const { change, id } = addPart(emptyShot(), { kind: 'hub', name: 'A' }, seeded());
     return { shot: apply(emptyShot(), change), address: `${id}/location.x` };
   };
-  const key = (shot: Shot, address: string, frame: number, value: number): Shot =>
+  const keyed = (shot: Shot, address: string, frame: number, value: number): Shot =>
     apply(shot, keyChannels(shot, frame, [[address, value]]));
   const value = (shot: Shot, address: string, frame: number): number => {
     const evaluator = new Evaluator(compile(shot));
@@ -186,13 +186,13 @@ describe('keys', () => {
   };
   it('keying twice on one frame changes the key', () => {
     const { shot, address } = start();
-    const twice = key(key(shot, address, 5, 1), address, 5, 2);
+    const twice = keyed(keyed(shot, address, 5, 1), address, 5, 2);
     expect(Object.keys(trackOf(twice, address)!.keys)).toHaveLength(1);
     expect(value(twice, address, 5)).toBe(2);
   });
   it('an eased stretch stays eased when its end moves', () => {
     const { shot, address } = start();
-    let s = key(key(shot, address, 1, 0), address, 11, 10);
+    let s = keyed(keyed(shot, address, 1, 0), address, 11, 10);
     s = apply(s, setStretch(s, [{ address, key: keyAt(s, address, 1)! }], 'ease-in'));
     expect(value(s, address, 6)).toBeCloseTo(3.153568126, 8);
     s = apply(s, moveKeys(s, [{ address, key: keyAt(s, address, 11)! }], 20));
@@ -200,13 +200,13 @@ describe('keys', () => {
   });
   it('a key moved onto another takes its place', () => {
     const { shot, address } = start();
-    let s = key(key(shot, address, 1, 1), address, 5, 2);
+    let s = keyed(keyed(shot, address, 1, 1), address, 5, 2);
     s = apply(s, moveKeys(s, [{ address, key: keyAt(s, address, 1)! }], 4));
     expect(Object.values(trackOf(s, address)!.keys).map((entry) => entry.value)).toEqual([1]);
   });
   it('the last key leaves its value behind', () => {
     const { shot, address } = start();
-    let s = key(shot, address, 3, 42);
+    let s = keyed(shot, address, 3, 42);
     s = apply(s, removeKeys(s, [{ address, key: keyAt(s, address, 3)! }]));
     expect(trackOf(s, address)).toBeNull();
     expect(value(s, address, 1)).toBe(42);

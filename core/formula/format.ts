@@ -1,31 +1,13 @@
-import { parseFormula, type Ast, type BinaryOp } from './parse';
+import { BINDING, COMPARISON_BINDING, MINUS_BINDING, NOT_BINDING, parseFormula, type Ast } from './parse';
 import { writtenName } from './check';
 import { FormulaFault } from './error';
 
-/** How tightly operators bind, as in the parser; higher binds tighter. */
-const LEVEL: Record<BinaryOp, number> = {
-  or: 1,
-  and: 2,
-  '<': 4,
-  '<=': 4,
-  '>': 4,
-  '>=': 4,
-  '==': 4,
-  '!=': 4,
-  '+': 5,
-  '-': 5,
-  '*': 6,
-  '/': 6,
-  '%': 6,
-  '^': 8,
-};
-const NOT = 3;
-const MINUS = 7;
+/** Binds tighter than every operator. */
 const TIGHT = 9;
 
 function levelOf(ast: Ast): number {
-  if (ast.type === 'binary') return LEVEL[ast.op];
-  if (ast.type === 'unary') return ast.op === 'not' ? NOT : MINUS;
+  if (ast.type === 'binary') return BINDING[ast.op]!;
+  if (ast.type === 'unary') return ast.op === 'not' ? NOT_BINDING : MINUS_BINDING;
   return TIGHT;
 }
 
@@ -44,14 +26,16 @@ function print(ast: Ast): string {
       return `${ast.quoted ? writtenName(ast.name) : ast.name}.${ast.path}`;
     case 'unary':
       // A minus before a power needs no parentheses: -2^2 is the same either way.
-      return ast.op === 'not' ? `not ${wrapped(ast.operand, NOT)}` : `-${wrapped(ast.operand, MINUS)}`;
+      return ast.op === 'not'
+        ? `not ${wrapped(ast.operand, NOT_BINDING)}`
+        : `-${wrapped(ast.operand, MINUS_BINDING)}`;
     case 'call':
       return `${ast.name}(${ast.args.map(print).join(', ')})`;
     case 'binary': {
-      const level = LEVEL[ast.op];
+      const level = BINDING[ast.op]!;
       // Powers bind to the right; comparisons stand alone; all others bind to the left.
-      const right = ast.op === '^' ? MINUS : level + 1;
-      const left = ast.op === '^' ? level + 1 : level === 4 ? level + 1 : level;
+      const right = ast.op === '^' ? MINUS_BINDING : level + 1;
+      const left = ast.op === '^' ? level + 1 : level === COMPARISON_BINDING ? level + 1 : level;
       const operator = ast.op === '^' ? '^' : ` ${ast.op} `;
       return `${wrapped(ast.left, left)}${operator}${wrapped(ast.right, right)}`;
     }

@@ -21,7 +21,8 @@ export type Ast = { readonly from: number; readonly to: number } & (
 export type BinaryOp =
   '+' | '-' | '*' | '/' | '%' | '^' | '<' | '<=' | '>' | '>=' | '==' | '!=' | 'and' | 'or';
 
-const BINDING: Record<string, number> = {
+/** How tightly operators bind: higher binds tighter. */
+export const BINDING: Readonly<Record<string, number>> = {
   or: 1,
   and: 2,
   '<': 4,
@@ -37,10 +38,10 @@ const BINDING: Record<string, number> = {
   '%': 6,
   '^': 8,
 };
-const NOT_BINDING = 3;
-const COMPARISON_BINDING = 4;
-const MINUS_BINDING = 7;
-const POWER_BINDING = 8;
+export const NOT_BINDING = 3;
+export const COMPARISON_BINDING = 4;
+export const MINUS_BINDING = 7;
+export const POWER_BINDING = 8;
 /** Nesting beyond this is refused, so that no text can exhaust the stack. */
 const DEPTH_LIMIT = 200;
 export const TEXT_LIMIT = 2000;

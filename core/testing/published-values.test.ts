@@ -1,7 +1,7 @@
 import { quat } from 'gl-matrix';
 import { describe, expect, it } from 'vitest';
 import { compileTrack, sampleTrack } from '../curve';
-import type { Key, Shot, Track } from '../document';
+import type { Key, Track, Shot } from '../document';
 import { apply, setLink, setValues } from '../edit';
 import { compile, Evaluator, sample } from '../evaluate';
 import { checkTyped, interpret, NameTable } from '../formula';

@@ -13,10 +13,10 @@ export interface HandleFrame {
   readonly turn: Readonly<Record<Axis, Vector3>>;
 }
 
-function matrixOf(evaluator: Evaluator, id: string | null): Matrix4 {
+/** Matrix number `node` of the evaluated frame; the world itself for -1. */
+function matrixAt(evaluator: Evaluator, node: number): Matrix4 {
   const out = new Matrix4();
-  const node = id === null ? undefined : evaluator.plan.nodeOf.get(id);
-  if (node === undefined) return out;
+  if (node < 0) return out;
   const w = evaluator.world.subarray(node * MATRIX_SIZE, (node + 1) * MATRIX_SIZE) as unknown as number[];
   return out.set(
     w[0]!,
@@ -58,8 +58,10 @@ const UNIT: Record<Axis, Vector3> = {
  * order have brought it to, so that dragging one ring changes one channel.
  */
 export function handleFrame(evaluator: Evaluator, id: string, part: Part): HandleFrame {
-  const parent = matrixOf(evaluator, part.parent);
-  const world = matrixOf(evaluator, id);
+  const node = evaluator.plan.nodeOf.get(id) ?? -1;
+  // Below a repeat a part hangs from the frame of the first copy.
+  const parent = matrixAt(evaluator, node < 0 ? -1 : evaluator.plan.nodeFrame[node]!);
+  const world = matrixAt(evaluator, node);
   const number = (path: string): number => evaluator.number(`${id}/${path}`);
   const origin = new Vector3(number('pivot.x'), number('pivot.y'), number('pivot.z')).applyMatrix4(world);
   const along = (m: Matrix4, axis: Axis): Vector3 => UNIT[axis].clone().transformDirection(m);
