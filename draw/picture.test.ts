@@ -1,4 +1,5 @@
-import { Mesh, MeshStandardMaterial, Vector3 } from 'three';
+import type { Mesh, MeshStandardMaterial} from 'three';
+import { Vector3 } from 'three';
 import { describe, expect, it } from 'vitest';
 import type { Part, Shot } from '../core/document';
 import { apply, setLink, setValues } from '../core/edit';

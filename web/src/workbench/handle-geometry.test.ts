@@ -68,7 +68,7 @@ describe('the frame of the handles', () => {
         evaluator.evaluate(1);
         return evaluator;
       };
-      const frame = handleFrame(at({}), 'prt_a', shotWith({}).parts.prt_a!);
+      const frame = handleFrame(at({}), 'prt_a', shotWith({}).parts.prt_a);
       const before = at({}).worldOf('prt_a')!;
       for (const axis of AXES) {
         const path = `rotation.${axis}` as 'rotation.x';
