@@ -1,4 +1,4 @@
-import type { Mesh, MeshStandardMaterial} from 'three';
+import type { Mesh, MeshStandardMaterial } from 'three';
 import { Vector3 } from 'three';
 import { describe, expect, it } from 'vitest';
 import type { Part, Shot } from '../core/document';
