@@ -19,6 +19,9 @@ const FLAGS = [
 /** Tried in this order; the second is Chromium's own software drawing. */
 const DRAWING = [['--use-angle=gl-egl'], ['--use-angle=swiftshader', '--enable-unsafe-swiftshader']];
 const CHROMIUM = process.env.WHIRL_CHROMIUM ?? '/usr/bin/chromium';
+/** A browser started while the computer is busy may come up without its drawing process; another one then has it. */
+const STARTS = 3;
+const START_WAIT_MS = 1500;
 const READY_TRIES = 200;
 const READY_WAIT_MS = 50;
 
@@ -79,7 +82,10 @@ export class DrawingBrowser {
     await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
     const url = `http://127.0.0.1:${(server.address() as AddressInfo).port}/`;
     let failure: unknown;
-    for (const drawing of DRAWING) {
+    const ways = Array.from({ length: STARTS }, () => DRAWING).flat();
+    for (const [i, drawing] of ways.entries()) {
+      if (i > 0 && i % DRAWING.length === 0)
+        await new Promise((resolve) => setTimeout(resolve, START_WAIT_MS));
       let browser: Browser | null = null;
       try {
         browser = await chromium.launch({
