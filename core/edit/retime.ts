@@ -1,7 +1,7 @@
 import { FRAME_LIMIT, sortedKeys, trackOf, type Handle, type Key, type Manner, type Shot } from '../document';
 import { EASING_NAMES, reversedEasing, type EasingName } from '../easing';
 import { pathOf } from './address-path';
-import { Draft, type Change } from './change';
+import { apply, Draft, type Change } from './change';
 import { moveKeys, type KeyAddress } from './keys';
 import { SAME_FRAME } from './put-key';
 import { EditRefused } from './values';
@@ -158,24 +158,18 @@ export function keysOfPart(shot: Shot, id: string): KeyAddress[] {
 
 /** Moves the keys of each part later than those of the part before it by `frames`; the first stays. */
 export function staggerParts(shot: Shot, ids: readonly string[], frames: number): Change {
-  let draft = new Draft(shot);
   const done: Change[] = [];
+  let now = shot;
   ids.forEach((id, i) => {
     if (i === 0 || frames === 0) return;
-    const change = moveKeys(draft.shot, keysOfPart(draft.shot, id), frames * i);
+    const change = moveKeys(now, keysOfPart(now, id), frames * i);
     done.push(change);
-    draft = new Draft(applyTo(draft, change));
+    now = apply(now, change);
   });
   return {
     label: `Stagger ${ids.length} parts by ${frames} frames`,
     patches: done.flatMap((change) => change.patches),
   };
-}
-
-function applyTo(draft: Draft, change: Change): Shot {
-  const next = new Draft(draft.shot);
-  for (const { path, after } of change.patches) next.set(path, after);
-  return next.shot;
 }
 
 /**
