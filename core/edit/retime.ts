@@ -48,13 +48,13 @@ function withHandles(key: Key, left: Handle | undefined, right: Handle | undefin
   return { ...bare, ...(left ? { left } : {}), ...(right ? { right } : {}) };
 }
 
-/**
- * Scales keys in time about a frame: a factor of 2 takes twice as long. Handles between chosen keys go along.
- * @throws EditRefused for a factor that is not above 0
- */
-export function scaleKeys(shot: Shot, targets: readonly KeyAddress[], about: number, factor: number): Change {
-  if (!(factor > 0))
-    throw new EditRefused(`Keys cannot be scaled by ${factor}: a factor above 0 is allowed.`);
+/** Moves each chosen key in time by a rule that needs no other key. */
+function moveEach(
+  shot: Shot,
+  targets: readonly KeyAddress[],
+  label: string,
+  moved: (key: Key) => Key,
+): Change {
   const draft = new Draft(shot);
   for (const [address, ids] of byChannel(targets)) {
     const track = trackOf(draft.shot, address);
@@ -63,21 +63,27 @@ export function scaleKeys(shot: Shot, targets: readonly KeyAddress[], about: num
       draft,
       address,
       sortedKeys(track).map(({ id, key }) =>
-        ids.has(id)
-          ? {
-              id,
-              moved: true,
-              key: withHandles(
-                { ...key, frame: about + (key.frame - about) * factor },
-                stretched(key.left, factor),
-                stretched(key.right, factor),
-              ),
-            }
-          : { id, key, moved: false },
+        ids.has(id) ? { id, key: moved(key), moved: true } : { id, key, moved: false },
       ),
     );
   }
-  return draft.change(`Scale ${targets.length} keys in time`);
+  return draft.change(label);
+}
+
+/**
+ * Scales keys in time about a frame: a factor of 2 takes twice as long. Handles between chosen keys go along.
+ * @throws EditRefused for a factor that is not above 0
+ */
+export function scaleKeys(shot: Shot, targets: readonly KeyAddress[], about: number, factor: number): Change {
+  if (!(factor > 0))
+    throw new EditRefused(`Keys cannot be scaled by ${factor}: a factor above 0 is allowed.`);
+  return moveEach(shot, targets, `Scale ${targets.length} keys in time`, (key) =>
+    withHandles(
+      { ...key, frame: about + (key.frame - about) * factor },
+      stretched(key.left, factor),
+      stretched(key.right, factor),
+    ),
+  );
 }
 
 /** How a stretch moves when it is played backwards. */
@@ -132,21 +138,10 @@ function negative(gain: NonNullable<Key['piece']>['gain']): NonNullable<Key['pie
 
 /** Moves keys to whole frames. */
 export function snapKeys(shot: Shot, targets: readonly KeyAddress[]): Change {
-  const draft = new Draft(shot);
-  for (const [address, ids] of byChannel(targets)) {
-    const track = trackOf(draft.shot, address);
-    if (!track) continue;
-    write(
-      draft,
-      address,
-      sortedKeys(track).map(({ id, key }) => ({
-        id,
-        key: ids.has(id) ? { ...key, frame: Math.round(key.frame) + 0 } : key,
-        moved: ids.has(id),
-      })),
-    );
-  }
-  return draft.change(`Snap ${targets.length} keys to frames`);
+  return moveEach(shot, targets, `Snap ${targets.length} keys to frames`, (key) => ({
+    ...key,
+    frame: Math.round(key.frame) + 0,
+  }));
 }
 
 /** Every key of the given parts, their shapes and looks as far as no other part shares them. */
