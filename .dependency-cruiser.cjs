@@ -13,6 +13,7 @@ const CORE = [
   'edit',
   'recipe',
   'check',
+  'format',
   'testing',
 ];
 const inside = CORE.map((name, i) => ({
@@ -34,13 +35,13 @@ module.exports = {
       name: 'core-is-pure',
       severity: 'error',
       from: { path: '^core/', pathNot: '(\\.test\\.ts$|^core/testing/)' },
-      to: { pathNot: '^(core/|node_modules/zod/)' },
+      to: { pathNot: '^(core/|node_modules/(zod|earcut)/)' },
     },
     {
       name: 'draw-uses-core-and-three',
       severity: 'error',
       from: { path: '^draw/', pathNot: '\\.test\\.ts$' },
-      to: { pathNot: '^(core/|draw/|node_modules/(three|@types/three)/)' },
+      to: { pathNot: '^(core/|draw/|node_modules/(three|@types/three)/|three/addons/)' },
     },
     {
       name: 'web-uses-core-and-draw',

@@ -1,5 +1,6 @@
+import { createHash } from 'node:crypto';
 import { mkdir, readFile, writeFile } from 'node:fs/promises';
-import { dirname } from 'node:path';
+import { basename, dirname, join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { checkShot } from '../core/check';
 import { parseShot, type Shot } from '../core/document';
@@ -127,6 +128,20 @@ async function checkCommand(args: string[]): Promise<number> {
   return problems.length > 0 ? 1 : 0;
 }
 
+/** Bytes of a picture or mesh of a shot: a file beside it, named by its hash or as it was brought in. */
+async function readBeside(folder: string, hash: string, shot: Shot): Promise<Uint8Array> {
+  const named = [
+    ...Object.values(shot.looks).flatMap((look) => Object.values(look.pictures ?? {})),
+    ...Object.values(shot.shapes).flatMap((shape) => shape.mesh ?? []),
+  ].filter((entry) => entry.asset === hash);
+  const files = [hash, ...named.map((entry) => basename(entry.file))];
+  for (const file of files) {
+    const bytes = await readFile(join(folder, file)).catch(() => null);
+    if (bytes && createHash('sha256').update(bytes).digest('hex') === hash) return bytes;
+  }
+  throw new Error(`no file ${files[1] ?? hash} with the right contents lies beside the shot`);
+}
+
 async function renderCommand(args: string[]): Promise<void> {
   const { values, positionals } = parseArgs({
     args,
@@ -154,9 +169,14 @@ async function renderCommand(args: string[]): Promise<void> {
       `--size ${values.size} is not allowed: write 1280x720, even numbers for films, at most 8192.`,
     );
   await mkdir(dirname(out), { recursive: true });
-  const browser = await DrawingBrowser.open();
+  const folder = dirname(positionals[0]!);
+  const browser = await DrawingBrowser.open((hash, drawn) => readBeside(folder, hash, drawn));
   try {
-    await browser.load(shot, { width, height, alpha });
+    await browser.load(shot, { width, height, alpha }).catch((error: unknown) => {
+      // What a shot shows and nobody can read is the caller's to bring: told in one line.
+      const [line] = (error instanceof Error ? error.message : String(error)).split('\n');
+      throw new Misuse(line!.replace(/^Error: /, ''));
+    });
     const count = to - from + 1;
     const pictures: Pictures = (async function* () {
       for (let frame = from; frame <= to; frame++) {
@@ -179,14 +199,27 @@ async function renderCommand(args: string[]): Promise<void> {
   }
 }
 
-function demoCommand(args: string[]): void {
-  const wanted = args.join(' ') || DEMO_SHOTS[0]!.name;
+/** Prints a demo shot, or writes it into a folder with its pictures beside it. */
+async function demoCommand(args: string[]): Promise<void> {
+  const { values, positionals } = parseArgs({
+    args,
+    allowPositionals: true,
+    options: { out: { type: 'string' } },
+  });
+  const wanted = positionals.join(' ') || DEMO_SHOTS[0]!.name;
   const found = DEMO_SHOTS.find((shot) => shot.name.toLowerCase() === wanted.toLowerCase());
   if (!found)
     throw new Misuse(
       `There is no demo shot "${wanted}". There are: ${DEMO_SHOTS.map((shot) => shot.name).join(', ')}.`,
     );
-  process.stdout.write(`${JSON.stringify(found.build(), null, 1)}\n`);
+  const text = `${JSON.stringify(found.build(), null, 1)}\n`;
+  if (values.out === undefined) {
+    process.stdout.write(text);
+    return;
+  }
+  await mkdir(values.out, { recursive: true });
+  await writeFile(join(values.out, 'shot.json'), text);
+  for (const file of found.files()) await writeFile(join(values.out, file.name), file.bytes);
 }
 
 const [command, ...args] = process.argv.slice(2);
@@ -194,7 +227,7 @@ try {
   if (command === 'sample') await sampleCommand(args);
   else if (command === 'check') process.exitCode = await checkCommand(args);
   else if (command === 'render') await renderCommand(args);
-  else if (command === 'demo') demoCommand(args);
+  else if (command === 'demo') await demoCommand(args);
   else throw new Misuse(`There is no command "${command ?? ''}".`);
 } catch (error) {
   const expected =

@@ -1,10 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { checkShot } from '../core/check';
-import { parseShot } from '../core/document';
-import { compile } from '../core/evaluate';
+import { parseShot, type Shot } from '../core/document';
+import { fileKind } from '../core/format';
+import { compile, Evaluator } from '../core/evaluate';
 import { DEMO_SHOTS } from './index';
 
-describe.each(DEMO_SHOTS)('demo shot $name', ({ build }) => {
+describe.each(DEMO_SHOTS)('demo shot $name', ({ build, files }) => {
   const shot = build();
   it('is a sound document, the same each time', () => {
     expect(parseShot(JSON.parse(JSON.stringify(shot))).ok).toBe(true);
@@ -14,5 +15,73 @@ describe.each(DEMO_SHOTS)('demo shot $name', ({ build }) => {
     expect(checkShot(shot).map((problem) => problem.message)).toEqual([]);
     const plan = compile(shot);
     expect(plan.links.length).toBe(plan.order.length);
+  });
+  it('brings every file that it shows', () => {
+    const wanted = Object.values(shot.looks).flatMap((look) =>
+      Object.values(look.pictures ?? {}).map((picture) => picture.asset),
+    );
+    expect(new Set(files().map((file) => file.hash))).toEqual(new Set(wanted));
+    for (const file of files()) expect(fileKind(file.bytes)).toEqual({ kind: 'picture', type: 'image/png' });
+  });
+});
+
+const at = (shot: Shot, frame: number): Evaluator => {
+  const evaluator = new Evaluator(compile(shot));
+  evaluator.evaluate(frame);
+  return evaluator;
+};
+const partNamed = (shot: Shot, name: string): string =>
+  Object.keys(shot.parts).find((id) => shot.parts[id]!.name === name)!;
+
+describe('ticket box', () => {
+  // Six square layers folded into a box: 24 corners on 8 points, three to each (derived from the affine composition of
+  // Foley and van Dam, ch. 5; half a side is 2.5 m).
+  it('closes: the corners of its cards fall on eight points, three on each', () => {
+    const shot = DEMO_SHOTS.find((entry) => entry.name === 'Ticket box')!.build();
+    const evaluator = at(shot, 125);
+    const found = new Map<string, number>();
+    for (const [id, part] of Object.entries(shot.parts)) {
+      if (!part.name.endsWith(' card')) continue;
+      const m = evaluator.worldOf(id)!;
+      for (const x of [-2.5, 2.5])
+        for (const y of [-2.5, 2.5]) {
+          const point = [0, 4, 8].map((row) => m[row]! * x + m[row + 1]! * y + m[row + 3]!);
+          const key = point.map((value) => (Math.round(value * 1e9) / 1e9 + 0).toFixed(6)).join(' ');
+          found.set(key, (found.get(key) ?? 0) + 1);
+        }
+    }
+    expect([...found.values()]).toEqual(Array(8).fill(3));
+    const heights = new Set([...found.keys()].map((key) => key.split(' ')[1]));
+    expect(heights).toEqual(new Set(['0.000000', '5.000000']));
+  });
+});
+
+describe('hoop run', () => {
+  const shot = DEMO_SHOTS.find((entry) => entry.name === 'Hoop run')!.build();
+  it('rolls without slipping: its turn is the way gone over its radius', () => {
+    const [way, hoop] = [partNamed(shot, 'Hoop way'), partNamed(shot, 'Hoop')];
+    for (const frame of [1, 40, 99.5, 144]) {
+      const evaluator = at(shot, frame);
+      const turned = (-evaluator.number(`${way}/location.x`) / 0.5) * (180 / Math.PI);
+      expect(evaluator.number(`${hoop}/rotation.y`)).toBeCloseTo(turned, 6);
+    }
+  });
+  it('each bounce is as high as its share of the fall, and it falls by half g t squared between', () => {
+    const way = partNamed(shot, 'Hoop way');
+    const track = Object.values(shot.parts[way]!.tracks['location.y']!.keys).sort(
+      (a, b) => a.frame - b.frame,
+    );
+    const tops = track.filter((key) => (key.value as number) > 0).map((key) => key.value as number);
+    tops.forEach((top, n) => expect(top).toBeCloseTo(2 * 0.75 ** (2 * n), 9));
+    const impact = track[1]!.frame;
+    const half = (1 + impact) / 2;
+    expect(at(shot, half).number(`${way}/location.y`)).toBeCloseTo(1.5, 6);
+  });
+  it('stays on the floor while it is squashed', () => {
+    const squash = partNamed(shot, 'Hoop squash');
+    for (let frame = 1; frame <= 144; frame++) {
+      const m = at(shot, frame).worldOf(squash)!;
+      expect(m[7]).toBeGreaterThanOrEqual(-1e-9);
+    }
   });
 });

@@ -1,6 +1,6 @@
-import type { Key, Part, PartKind, Setup, ShapeKind, Shot, Value } from '../core/document';
+import type { Key, Look, Part, PartKind, Setup, Shape, ShapeKind, Shot, Value } from '../core/document';
 import { blankShot, parseShot } from '../core/document';
-import { apply, makeId, setLink } from '../core/edit';
+import { addMarker, apply, makeId, setLink } from '../core/edit';
 import { colourFromHex } from '../core/math';
 import type { RotationOrder } from '../core/transform';
 
@@ -48,23 +48,33 @@ export class ShotBuilder {
     this.shot = blankShot({ ...setup, background: colour(setup.background) });
   }
 
-  look(name: string, hex: string, values: Record<string, number> = {}): string {
+  look(name: string, hex: string, values: Record<string, number> = {}, pictures?: Look['pictures']): string {
     const id = makeId('lok', this.random);
     this.shot = {
       ...this.shot,
       looks: {
         ...this.shot.looks,
-        [id]: { name, values: { colour: colour(hex), ...values }, tracks: {}, links: {} },
+        [id]: {
+          name,
+          ...(pictures ? { pictures } : {}),
+          values: { colour: colour(hex), ...values },
+          tracks: {},
+          links: {},
+        },
       },
     };
     return id;
   }
 
-  shape(kind: ShapeKind, values: Record<string, number>): string {
+  shape(
+    kind: ShapeKind,
+    values: Record<string, number>,
+    form: Partial<Pick<Shape, 'profile' | 'outline' | 'text'>> = {},
+  ): string {
     const id = makeId('shp', this.random);
     this.shot = {
       ...this.shot,
-      shapes: { ...this.shot.shapes, [id]: { kind, values, tracks: {}, links: {} } },
+      shapes: { ...this.shot.shapes, [id]: { kind, ...form, values, tracks: {}, links: {} } },
     };
     return id;
   }
@@ -135,6 +145,10 @@ export class ShotBuilder {
     const record = this.shot[table][owner]!;
     const tracks = { ...record.tracks, [path]: { before: 'hold' as const, after: 'hold' as const, keys } };
     this.shot = { ...this.shot, [table]: { ...this.shot[table], [owner]: { ...record, tracks } } };
+  }
+
+  marker(name: string, frame: number): void {
+    this.shot = apply(this.shot, addMarker(this.shot, frame, name, this.random).change);
   }
 
   link(address: string, formula: string): void {

@@ -1,2 +1,4 @@
 export * from './renderer';
 export * from './picture';
+export * from './assets';
+export * from './mesh-file';

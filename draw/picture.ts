@@ -1,45 +1,48 @@
 import {
-  BufferAttribute,
-  BufferGeometry,
   Color,
   DirectionalLight,
   Group,
-  HemisphereLight,
   Matrix4,
   Mesh,
-  MeshStandardMaterial,
   PerspectiveCamera,
-  PointLight,
   Scene,
   Vector3,
+  type BufferGeometry,
+  type MeshStandardMaterial,
   type Object3D,
   type Texture,
   type WebGLRenderer,
 } from 'three';
-import type { Part, ShapeKind } from '../core/document';
+import type { Part } from '../core/document';
+import { standingOf } from '../core/edit';
 import { COPY_LOOK_SIZE, MATRIX_SIZE, type Evaluator, type Instances, type Plan } from '../core/evaluate';
-import { buildMesh, sizePaths } from '../core/shape';
+import { Assets } from './assets';
 import { createEnvironment } from './environment';
+import { Geometries } from './geometries';
+import { aimSun, makeArea, makePoint, makeSky, makeSpot, makeSun } from './lights';
+import { LookMaterial } from './looks';
 
 /** Width in millimetres of the picture that a camera's lens is told for. */
 export const FILM_WIDTH = 36;
 const NEAR = 0.05;
 const FAR = 2000;
-const SHADOW_SIZE = 2048;
-/** What metal mirrors of the surroundings without any sky light, and for each unit of it. */
+/** What metal mirrors of the surroundings without any sky light. */
 const UNLIT_SHARE = 0.1;
-const AMBIENT_SHARE = 0.45;
+
+/** For whom it is drawn: what is put away is not in the view, what is left out is not in the film. */
+export type Audience = 'view' | 'film';
 
 interface Drawn {
+  readonly id: string;
   readonly node: number;
   readonly object: Object3D;
   readonly refresh?: (evaluator: Evaluator) => void;
 }
 
-interface ShapeEntry {
-  readonly kind: ShapeKind;
-  key: string;
-  geometry: BufferGeometry;
+/** What decides which objects a part is drawn with: when none of it changes, they are kept. */
+function makeup(part: Part): string {
+  const fades = [part.values, part.tracks, part.links].some((record) => 'opacity' in record);
+  return `${part.kind} ${part.shape} ${part.look} ${fades}`;
 }
 
 /** An evaluated shot as a three.js scene. `setPlan` after every change of the document, `update` for every frame. */
@@ -47,57 +50,64 @@ export class Picture {
   readonly scene = new Scene();
   private plan: Plan | null = null;
   private drawn: Drawn[] = [];
-  private readonly shapes = new Map<string, ShapeEntry>();
-  private readonly looks = new Map<string, MeshStandardMaterial>();
-  private readonly ownLooks = new Map<string, MeshStandardMaterial>();
+  private drawnNodes: readonly string[] | null = null;
+  private drawnAs: string[] = [];
+  private readonly geometries: Geometries;
+  private readonly looks = new Map<string, LookMaterial>();
+  /** Materials of parts that can fade, since their opacity is not their look's. */
+  private readonly ownLooks = new Map<string, LookMaterial>();
   private readonly objects = new Map<string, Object3D>();
   private readonly camera = new PerspectiveCamera();
   private readonly matrix = new Matrix4();
   private environment: Texture | null = null;
+  private evaluator: Evaluator | null = null;
+  private hidden: readonly Drawn[] = [];
 
-  constructor() {
+  constructor(readonly assets: Assets = new Assets(() => Promise.reject(new Error('no files here')))) {
     this.scene.matrixWorldAutoUpdate = false;
+    this.geometries = new Geometries(assets);
   }
 
-  /** Makes objects for the parts of a plan; geometry that has not changed is kept. */
+  /** Takes another document; objects are made anew only where parts, shapes or looks came, went or were exchanged. */
   setPlan(plan: Plan): void {
     this.plan = plan;
+    const { shot } = plan;
+    const as = plan.nodes.map((id) => makeup(shot.parts[id]!));
+    const same =
+      this.drawnNodes !== null &&
+      this.drawnNodes.length === plan.nodes.length &&
+      plan.nodes.every((id, i) => id === this.drawnNodes![i] && as[i] === this.drawnAs[i]);
+    this.geometries.keep(shot.shapes);
+    for (const [id, look] of this.looks)
+      if (!shot.looks[id]) {
+        look.dispose();
+        this.looks.delete(id);
+      }
+    if (same) return;
+    this.drawnNodes = plan.nodes;
+    this.drawnAs = as;
     this.scene.clear();
     this.drawn = [];
     this.objects.clear();
-    this.forgetUnused(plan);
+    for (const [id, look] of this.ownLooks)
+      if (!shot.parts[id]) {
+        look.dispose();
+        this.ownLooks.delete(id);
+      }
     plan.nodes.forEach((id, node) => {
-      const part = plan.shot.parts[id]!;
-      const drawn = this.make(id, part, node);
-      if (!drawn) return;
-      drawn.object.matrixAutoUpdate = false;
-      drawn.object.matrixWorldAutoUpdate = false;
-      drawn.object.userData.part = id;
-      this.objects.set(id, drawn.object);
-      this.drawn.push(drawn);
-      this.scene.add(drawn.object);
+      const made = this.make(id, shot.parts[id]!, node);
+      if (!made) return;
+      const { object } = made;
+      object.matrixAutoUpdate = false;
+      object.matrixWorldAutoUpdate = false;
+      object.userData.part = id;
+      this.objects.set(id, object);
+      this.drawn.push({ id, ...made });
+      this.scene.add(object);
     });
   }
 
-  private forgetUnused(plan: Plan): void {
-    for (const [id, entry] of this.shapes)
-      if (plan.shot.shapes[id]?.kind !== entry.kind) {
-        entry.geometry.dispose();
-        this.shapes.delete(id);
-      }
-    for (const [id, material] of this.looks)
-      if (!plan.shot.looks[id]) {
-        material.dispose();
-        this.looks.delete(id);
-      }
-    for (const [id, material] of this.ownLooks)
-      if (!plan.shot.parts[id]) {
-        material.dispose();
-        this.ownLooks.delete(id);
-      }
-  }
-
-  private make(id: string, part: Part, node: number): Drawn | null {
+  private make(id: string, part: Part, node: number): Omit<Drawn, 'id'> | null {
     switch (part.kind) {
       case 'solid':
         return this.makeSolid(id, part, node);
@@ -107,6 +117,10 @@ export class Picture {
         return makeSky(id, node, this.scene);
       case 'point':
         return makePoint(id, node);
+      case 'spot':
+        return makeSpot(id, node, this.scene);
+      case 'area':
+        return makeArea(id, node);
       case 'hub':
       case 'repeat':
       case 'camera':
@@ -114,74 +128,57 @@ export class Picture {
     }
   }
 
-  private makeSolid(id: string, part: Part, node: number): Drawn | null {
+  private makeSolid(id: string, part: Part, node: number): Omit<Drawn, 'id'> | null {
     const { shape, look } = part;
-    const kind = shape === null ? undefined : this.plan!.shot.shapes[shape]?.kind;
-    if (shape === null || look === null || !kind) return null;
-    let entry = this.shapes.get(shape);
-    if (!entry) {
-      entry = { kind, key: '', geometry: new BufferGeometry() };
-      this.shapes.set(shape, entry);
-    }
-    // A part that can fade has a material of its own, since its opacity is not its look's.
-    const fades = [part.values, part.tracks, part.links].some((record) => 'opacity' in record);
-    const materials = fades ? this.ownLooks : this.looks;
+    const form = shape === null ? undefined : this.plan!.shot.shapes[shape];
+    if (shape === null || look === null || !form) return null;
+    const box = form.kind === 'box';
+    const fades = makeup(part).endsWith('true');
+    const own = fades ? this.ownLooks : this.looks;
     const key = fades ? id : look;
-    let material = materials.get(key);
-    if (!material) {
-      material = new MeshStandardMaterial();
-      materials.set(key, material);
+    let found = own.get(key);
+    if (!found) {
+      found = new LookMaterial();
+      own.set(key, found);
     }
-    const solid = material;
+    const material = found;
+    const opacity = (evaluator: Evaluator): number => (fades ? evaluator.number(`${id}/opacity`) : 1);
     const refreshLook = (evaluator: Evaluator): void => {
-      if (!fades) return;
-      solid.opacity = evaluator.number(`${id}/opacity`);
-      solid.transparent = solid.opacity < 1;
-      fillLook(solid, look, evaluator);
+      if (fades)
+        material.refresh(look, this.plan!.shot.looks[look]!, evaluator, this.assets, opacity(evaluator));
     };
+    const geometry = (evaluator: Evaluator): BufferGeometry =>
+      this.geometries.of(shape, this.plan!.shot.shapes[shape]!, evaluator);
     if (this.plan!.nodeWithin[node]! >= 0) {
-      const copies = new Copies(solid, id);
+      const copies = new Copies(material, box, id);
       return {
         node,
         object: copies.group,
         refresh: (evaluator) => {
           refreshLook(evaluator);
-          const own = fades ? evaluator.number(`${id}/opacity`) : 1;
-          copies.refresh(evaluator.copiesOf(id)!, this.geometryOf(shape, evaluator), own);
+          copies.refresh(evaluator.copiesOf(id)!, geometry(evaluator), opacity(evaluator));
         },
       };
     }
-    const mesh = makeMesh(entry.geometry, material);
+    const mesh = makeMesh();
     return {
       node,
       object: mesh,
       refresh: (evaluator) => {
-        mesh.geometry = this.geometryOf(shape, evaluator);
         refreshLook(evaluator);
+        mesh.geometry = geometry(evaluator);
+        mesh.material = material.get(box);
       },
     };
   }
 
-  private geometryOf(shape: string, evaluator: Evaluator): BufferGeometry {
-    const entry = this.shapes.get(shape)!;
-    const key = sizePaths(entry.kind)
-      .map((path) => evaluator.number(`${shape}/${path}`))
-      .join(' ');
-    if (entry.key === key) return entry.geometry;
-    const mesh = buildMesh(entry.kind, (path) => evaluator.number(`${shape}/${path}`));
-    entry.geometry.dispose();
-    entry.geometry = new BufferGeometry();
-    entry.geometry.setAttribute('position', new BufferAttribute(mesh.positions, 3));
-    entry.geometry.setAttribute('normal', new BufferAttribute(mesh.normals, 3));
-    entry.geometry.setIndex(new BufferAttribute(mesh.indices, 1));
-    entry.key = key;
-    return entry.geometry;
-  }
-
   /** Brings everything to the frame that the evaluator has worked out. */
   update(evaluator: Evaluator): void {
+    this.evaluator = evaluator;
+    this.hidden = [];
     this.scene.environmentIntensity = UNLIT_SHARE;
-    for (const [id, material] of this.looks) fillLook(material, id, evaluator);
+    const { looks } = this.plan!.shot;
+    for (const [id, material] of this.looks) material.refresh(id, looks[id]!, evaluator, this.assets, 1);
     for (const { node, object, refresh } of this.drawn) {
       object.visible = evaluator.shown[node] === 1;
       setMatrix(this.matrix, evaluator.world, node * MATRIX_SIZE);
@@ -192,22 +189,36 @@ export class Picture {
     this.aimLights();
   }
 
+  /** Hides what the trays hide from an audience; holds until the next `update` or another audience. */
+  showTo(audience: Audience): void {
+    for (const { object } of this.hidden) object.visible = true;
+    const standing = standingOf(this.plan!.shot);
+    const gone = audience === 'view' ? standing.away : standing.out;
+    this.hidden =
+      gone.size === 0 ? [] : this.drawn.filter(({ id, object }) => object.visible && gone.has(id));
+    for (const { object } of this.hidden) object.visible = false;
+  }
+
   private aimLights(): void {
+    const suns = this.drawn.filter(({ object }) => object instanceof DirectionalLight);
+    if (suns.length === 0) return;
     const centre = new Vector3();
     let radius = 1;
     for (const mesh of this.pickable()) {
       if (!mesh.geometry.boundingSphere) mesh.geometry.computeBoundingSphere();
       const sphere = mesh.geometry.boundingSphere!.clone().applyMatrix4(mesh.matrixWorld);
-      radius = Math.max(radius, sphere.center.length() + sphere.radius);
+      if (sphere.radius >= 0) radius = Math.max(radius, sphere.center.length() + sphere.radius);
     }
     // Steps of a quarter keep the shadow's grain still while things move about.
     radius = 1.25 ** Math.ceil(Math.log(radius) / Math.log(1.25));
-    for (const { object } of this.drawn)
-      if (object instanceof DirectionalLight) aimSun(object, centre, radius);
+    for (const { object } of suns) aimSun(object as DirectionalLight, centre, radius);
   }
 
-  /** Camera of the shot at the evaluated frame for a picture of the given proportions; `null` when there is none. */
-  shotCamera(evaluator: Evaluator, aspect: number): PerspectiveCamera | null {
+  /**
+   * Camera of the shot at the evaluated frame for a picture of the given proportions; `null` when there is none.
+   * @param beyond share of the picture that is seen past each edge
+   */
+  shotCamera(evaluator: Evaluator, aspect: number, beyond = 0): PerspectiveCamera | null {
     const id = evaluator.plan.shot.setup.camera;
     const node = id === null ? undefined : evaluator.plan.nodeOf.get(id);
     if (id === null || node === undefined) return null;
@@ -220,6 +231,7 @@ export class Picture {
     camera.aspect = aspect;
     camera.near = NEAR;
     camera.far = FAR;
+    camera.zoom = 1 / (1 + 2 * beyond);
     camera.setFocalLength(evaluator.number(`${id}/lens`));
     camera.updateMatrixWorld(true);
     return camera;
@@ -238,6 +250,12 @@ export class Picture {
     return this.objects.get(id) ?? null;
   }
 
+  /** Geometry of a shape at the frame last brought up. */
+  geometryOf(shape: string): BufferGeometry | null {
+    const form = this.plan?.shot.shapes[shape];
+    return form && this.evaluator ? this.geometries.of(shape, form, this.evaluator) : null;
+  }
+
   /** Meshes of the shown solids, for picking. */
   pickable(): Mesh[] {
     return this.drawn
@@ -248,16 +266,17 @@ export class Picture {
       .filter((mesh) => mesh.visible) as Mesh[];
   }
 
+  /** Frees what it made; the assets are left to whoever gave them. */
   dispose(): void {
-    for (const entry of this.shapes.values()) entry.geometry.dispose();
+    this.geometries.dispose();
     for (const material of [...this.looks.values(), ...this.ownLooks.values()]) material.dispose();
     this.environment?.dispose();
     this.scene.clear();
   }
 }
 
-function makeMesh(geometry: BufferGeometry, material: MeshStandardMaterial): Mesh {
-  const mesh = new Mesh(geometry, material);
+function makeMesh(): Mesh {
+  const mesh = new Mesh();
   mesh.castShadow = true;
   mesh.receiveShadow = true;
   return mesh;
@@ -273,13 +292,14 @@ class Copies {
   private readonly own: MeshStandardMaterial[] = [];
 
   constructor(
-    private readonly shared: MeshStandardMaterial,
+    private readonly shared: LookMaterial,
+    private readonly box: boolean,
     private readonly part: string,
   ) {}
 
   refresh(instances: Instances, geometry: BufferGeometry, opacity: number): void {
     while (this.meshes.length < instances.count) {
-      const mesh = makeMesh(geometry, this.shared);
+      const mesh = makeMesh();
       mesh.matrixAutoUpdate = false;
       mesh.matrixWorldAutoUpdate = false;
       mesh.userData.part = this.part;
@@ -293,21 +313,27 @@ class Copies {
       setMatrix(mesh.matrixWorld, instances.matrices, i * MATRIX_SIZE);
       const look = instances.looks.subarray(i * COPY_LOOK_SIZE, (i + 1) * COPY_LOOK_SIZE);
       mesh.material = look.every((value, k) => value === PLAIN_COPY[k])
-        ? this.shared
+        ? this.shared.get(this.box)
         : this.tinted(i, look, opacity);
     });
   }
 
   private tinted(index: number, look: Float64Array, opacity: number): MeshStandardMaterial {
-    const material = (this.own[index] ??= this.shared.clone());
+    const shared = this.shared.plain;
+    const material = (this.own[index] ??= shared.clone());
     const [share = 1, glow = 0, red = 1, green = 1, blue = 1] = look;
-    material.color.setRGB(this.shared.color.r * red, this.shared.color.g * green, this.shared.color.b * blue);
+    material.color.setRGB(shared.color.r * red, shared.color.g * green, shared.color.b * blue);
     material.emissive.copy(material.color);
-    material.emissiveIntensity = this.shared.emissiveIntensity + glow;
-    material.metalness = this.shared.metalness;
-    material.roughness = this.shared.roughness;
+    material.emissiveIntensity = shared.emissiveIntensity + glow;
+    material.metalness = shared.metalness;
+    material.roughness = shared.roughness;
     material.opacity = opacity * share;
-    material.transparent = material.opacity < 1;
+    material.transparent = material.opacity < 1 || shared.alphaTest > 0;
+    if (material.map !== shared.map) {
+      material.map = shared.map;
+      material.emissiveMap = shared.map;
+      material.needsUpdate = true;
+    }
     return material;
   }
 }
@@ -324,6 +350,7 @@ export function drawShot(
   const [r, g, b] = evaluator.plan.shot.setup.background;
   renderer.setClearColor(new Color().setRGB(r, g, b), alpha ? 0 : 1);
   renderer.clear();
+  picture.showTo('film');
   const camera = picture.shotCamera(evaluator, width / height);
   if (camera) picture.draw(renderer, camera);
 }
@@ -348,74 +375,4 @@ function setMatrix(out: Matrix4, world: Float64Array, at: number): void {
     0,
     1,
   );
-}
-
-function fillLook(material: MeshStandardMaterial, look: string, evaluator: Evaluator): void {
-  material.color.setRGB(...evaluator.colour(`${look}/colour`));
-  material.emissive.copy(material.color);
-  material.emissiveIntensity = evaluator.number(`${look}/glow`);
-  material.metalness = evaluator.number(`${look}/metallic`);
-  material.roughness = evaluator.number(`${look}/roughness`);
-}
-
-function makeSun(id: string, node: number, scene: Scene): Drawn {
-  const light = new DirectionalLight();
-  light.castShadow = true;
-  light.shadow.mapSize.set(SHADOW_SIZE, SHADOW_SIZE);
-  light.shadow.normalBias = 0.02;
-  light.shadow.bias = -0.0004;
-  light.target.matrixAutoUpdate = false;
-  light.target.matrixWorldAutoUpdate = false;
-  scene.add(light.target);
-  return {
-    node,
-    object: light,
-    refresh: (evaluator) => {
-      light.intensity = evaluator.number(`${id}/strength`);
-      light.color.setRGB(...evaluator.colour(`${id}/light`));
-    },
-  };
-}
-
-/** A sun shines along its own -z from far away, wherever it stands. */
-function aimSun(light: DirectionalLight, centre: Vector3, radius: number): void {
-  const direction = new Vector3(0, 0, -1).transformDirection(light.matrixWorld);
-  light.matrixWorld.setPosition(centre.clone().addScaledVector(direction, -2 * radius));
-  light.target.matrixWorld.setPosition(centre);
-  const shadow = light.shadow.camera;
-  shadow.left = shadow.bottom = -radius;
-  shadow.right = shadow.top = radius;
-  shadow.near = 0.1;
-  shadow.far = 4 * radius;
-  shadow.updateProjectionMatrix();
-}
-
-function makeSky(id: string, node: number, scene: Scene): Drawn {
-  const light = new HemisphereLight();
-  return {
-    node,
-    object: light,
-    refresh: (evaluator) => {
-      light.intensity = evaluator.number(`${id}/strength`);
-      light.color.setRGB(...evaluator.colour(`${id}/light`));
-      light.groundColor.setRGB(...evaluator.colour(`${id}/ground`));
-      // Straight up whatever the part's own turn: a sky does not tip over.
-      light.matrixWorld.makeTranslation(0, 1, 0);
-      scene.environmentIntensity = light.intensity * AMBIENT_SHARE;
-    },
-  };
-}
-
-function makePoint(id: string, node: number): Drawn {
-  const light = new PointLight();
-  light.decay = 2;
-  return {
-    node,
-    object: light,
-    refresh: (evaluator) => {
-      light.intensity = evaluator.number(`${id}/strength`);
-      light.color.setRGB(...evaluator.colour(`${id}/light`));
-      light.distance = evaluator.number(`${id}/reach`);
-    },
-  };
 }

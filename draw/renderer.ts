@@ -1,3 +1,4 @@
+import { RectAreaLightUniformsLib } from 'three/addons/lights/RectAreaLightUniformsLib.js';
 import { NeutralToneMapping, PCFShadowMap, SRGBColorSpace, WebGLRenderer } from 'three';
 
 export interface RendererOptions {
@@ -27,6 +28,7 @@ export function createRenderer(
   renderer.shadowMap.enabled = true;
   renderer.shadowMap.type = PCFShadowMap;
   renderer.autoClear = false;
+  RectAreaLightUniformsLib.init();
   return renderer;
 }
 

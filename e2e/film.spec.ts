@@ -113,6 +113,7 @@ test('24 frames to MP4: count, rate, length and size; a frame is the picture of 
 
   // The view through the camera at frame 40, cut to the picture and reduced to the film's size.
   await page.getByRole('dialog').getByRole('button', { name: 'Close' }).click();
+  await page.getByRole('button', { name: 'Put the viewfinder away' }).click();
   await page.getByRole('button', { name: 'Shot', exact: true }).click();
   await goToFrame(page, 40);
   await page.waitForTimeout(1500);

@@ -4,11 +4,12 @@ const base = process.env.WHIRL_TEST_BASE ?? '.whirl-test';
 
 export default defineConfig({
   testDir: '.',
+  ...(process.env.WHIRL_GREP ? { grep: new RegExp(process.env.WHIRL_GREP) } : {}),
   outputDir: `../test-results`,
   globalSetup: './global-setup.ts',
-  workers: 1,
-  timeout: 120_000,
-  expect: { timeout: 15_000 },
+  workers: 2,
+  timeout: 240_000,
+  expect: { timeout: 30_000 },
   reporter: [['line'], ['json', { outputFile: `${base}/e2e.json` }]],
   use: {
     browserName: 'chromium',

@@ -1,6 +1,7 @@
 import { expect, test, type Locator } from '@playwright/test';
 import { compile, Evaluator } from '../core/evaluate';
 import {
+  addPart,
   choosePart,
   demoCopy,
   dragMouse,
@@ -190,7 +191,7 @@ test('names complete as they are typed, with what they are now, and arguments ar
   for (let i = 0; i < 3; i++) await page.keyboard.press('ArrowDown');
   await page.keyboard.press('Enter');
   await page.keyboard.type(', 16, 56)');
-  await expect(bar).toHaveValue('= mesh(Pinion.rotation.z, 16, 56)');
+  await expect(bar).toHaveText('= mesh(Pinion.rotation.z, 16, 56)');
   await page.keyboard.press('Enter');
   await waitKept(page);
   const { part } = partNamed((await keptShot(id)).document, 'Bollard 1');
@@ -198,10 +199,8 @@ test('names complete as they are typed, with what they are now, and arguments ar
 });
 
 test('a repeat shows its ball again and again, each copy placed by its index', async ({ page }) => {
-  await page.getByRole('button', { name: 'Add' }).click();
-  await page.getByRole('button', { name: 'Repeat', exact: true }).click();
-  await page.getByRole('button', { name: 'Add' }).click();
-  await page.getByRole('button', { name: 'Ball', exact: true }).click();
+  await addPart(page, 'Repeat');
+  await addPart(page, 'Ball');
   await page.getByLabel('Find a part').fill('');
   const row = (name: string): Locator =>
     page.getByRole('treeitem').filter({ has: page.getByText(name, { exact: true }) });
@@ -230,13 +229,13 @@ test('a reference is picked by clicking a row, and follows a renamed part', asyn
   await bar.click();
   await bar.fill('= 1 + ');
   await page.locator('[data-row="Opacity"]').getByRole('button', { name: 'Opacity', exact: true }).click();
-  await expect(bar).toHaveValue('= 1 + "Bollard 3".opacity');
+  await expect(bar).toHaveText('= 1 + "Bollard 3".opacity');
   await bar.press('Enter');
   await page.getByRole('tree').focus();
   await page.keyboard.press('F2');
   await page.getByLabel('New name').fill('Mooring');
   await page.keyboard.press('Enter');
-  await expect(bar).toHaveValue('= 1 + Mooring.opacity');
+  await expect(bar).toHaveText('= 1 + Mooring.opacity');
 });
 
 test('drags a peg; undo goes all the way back; reload shows the same', async ({ page }) => {
@@ -280,8 +279,7 @@ test('undo of everything, step by step', async ({ page }) => {
   const start = await keptShot(id);
   await choosePart(page, 'Sun');
   await type(page, 'Sun strength', '*2');
-  await page.getByRole('button', { name: 'Add' }).click();
-  await page.getByRole('button', { name: 'Torus' }).click();
+  await addPart(page, 'Torus');
   await dragMouse(
     page,
     await lanePoint(page, 'Pinion · rotation Z', 73),
@@ -328,7 +326,7 @@ test('a keyed value changed without auto-key is marked, dropped by scrubbing, an
 
 test('picks what is clicked in the view, and what lies behind it at the second click', async ({ page }) => {
   const canvas = (await page.getByTestId('view-canvas').boundingBox())!;
-  const at = { x: canvas.x + canvas.width * 0.5, y: canvas.y + canvas.height * 0.3 };
+  const at = { x: canvas.x + canvas.width * 0.417, y: canvas.y + canvas.height * 0.437 };
   await page.mouse.click(at.x, at.y);
   const chosen = page.getByRole('region', { name: 'Values' }).getByRole('heading', { level: 2 });
   await expect(chosen).toContainText('Stripe');
@@ -360,7 +358,7 @@ test('names that are taken, empty or too long are refused with the reason', asyn
   const before = await keptShot(id);
   for (const [name, words] of [
     ['Deck', 'already the name'],
-    ['x'.repeat(90), '80 characters'],
+    ['x'.repeat(300), '300 characters: at most 80'],
     ['a "b"', 'quotation marks'],
   ] as const) {
     await page.getByRole('tree').focus();
@@ -373,12 +371,19 @@ test('names that are taken, empty or too long are refused with the reason', asyn
 });
 
 test('the range is set in the foot, bad ranges are refused', async ({ page }) => {
-  await page.getByTitle('First and last frame, frames per second').click();
-  await page.getByLabel('Last frame', { exact: true }).and(page.locator('input')).fill('-5');
-  await expect(page.getByRole('alert')).toContainText('before the first');
-  await page.getByLabel('Last frame', { exact: true }).and(page.locator('input')).fill('48');
-  await page.getByLabel('Frames a second').selectOption('12');
-  await page.getByLabel('seconds').check();
+  await page
+    .getByTitle(/Set up the shot \(Shift\+S\)/)
+    .last()
+    .click();
+  const sheet = page.getByRole('dialog', { name: 'The shot' });
+  await sheet.getByLabel('Last frame').fill('-5');
+  await expect(sheet.getByRole('alert')).toContainText('before the first');
+  await sheet.getByLabel('Last frame').fill('96');
+  await sheet.getByLabel('Frames a second').selectOption('12');
+  await expect(sheet.getByRole('button', { name: 'Set', exact: true })).toBeDisabled();
+  await sheet.getByLabel('The seconds').check();
+  await expect(sheet.getByLabel('Last frame')).toHaveValue('48');
+  await expect(sheet.getByTestId('shot-length')).toContainText('4 s');
   await page.getByRole('button', { name: 'Set', exact: true }).click();
   await waitKept(page);
   const { document } = await keptShot(id);

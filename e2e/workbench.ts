@@ -14,10 +14,10 @@ export async function projects(server = url()): Promise<Project[]> {
 }
 
 /** A copy of the demo shot of its own for a test. @returns its id */
-export async function demoCopy(server = url()): Promise<string> {
+export async function demoCopy(server = url(), name = 'Full ride'): Promise<string> {
   const shot = (await projects(server))
     .flatMap((project) => project.shots)
-    .find((entry) => entry.name === 'Full ride')!;
+    .find((entry) => entry.name === name)!;
   const answer = await fetch(`${server}/api/shots/${shot.id}/duplicate`, { method: 'POST' });
   return ((await answer.json()) as { id: string }).id;
 }
@@ -29,7 +29,14 @@ export async function openShot(page: Page, id: string, server = url()): Promise<
 
 /** The document as the database has it. */
 export async function keptShot(id: string, server = url()): Promise<{ revision: number; document: Shot }> {
-  return (await (await fetch(`${server}/api/shots/${id}`)).json()) as { revision: number; document: Shot };
+  let answer = await fetch(`${server}/api/shots/${id}`);
+  // A server that is busy with films may ask to come again.
+  for (let i = 0; i < 20 && !answer.ok; i++) {
+    await new Promise((resolve) => setTimeout(resolve, 500));
+    answer = await fetch(`${server}/api/shots/${id}`);
+  }
+  if (!answer.ok) throw new Error(`${id}: ${answer.status} ${await answer.text()}`);
+  return (await answer.json()) as { revision: number; document: Shot };
 }
 
 export function partNamed(shot: Shot, name: string): { id: string; part: Shot['parts'][string] } {
@@ -39,9 +46,14 @@ export function partNamed(shot: Shot, name: string): { id: string; part: Shot['p
 
 export async function waitKept(page: Page): Promise<void> {
   // What was done last must be on the screen before the screen is asked.
+  await waitDrawn(page);
+  await expect(page.getByTestId('kept')).toHaveText('Kept');
+}
+
+/** Waits until the page has done what it was asked and shows it. */
+export async function waitDrawn(page: Page): Promise<void> {
   for (let i = 0; i < 3; i++)
     await page.evaluate(() => new Promise((resolve) => requestAnimationFrame(() => setTimeout(resolve))));
-  await expect(page.getByTestId('kept')).toHaveText('Kept');
 }
 
 export async function goToFrame(page: Page, frame: number | string): Promise<void> {
@@ -58,6 +70,44 @@ export async function choosePart(page: Page, name: string): Promise<void> {
     .first()
     .click();
   await page.getByLabel('Find a part').fill('');
+  await page.getByLabel('Find a part').blur();
+}
+
+/** Adds something by the sheet, with the mouse. */
+export async function addPart(page: Page, name: string): Promise<void> {
+  await page.getByRole('region', { name: 'Parts' }).getByRole('button', { name: 'Add' }).click();
+  await page.getByRole('option', { name, exact: true }).click();
+  await expect(page.getByRole('dialog')).toBeHidden();
+  await expect(page.getByRole('treeitem', { selected: true })).toContainText(name);
+}
+
+/** A new, empty shot of its own for a test. @returns its id */
+export async function blankCopy(server = url()): Promise<string> {
+  const project = (await projects(server))[0]!;
+  const answer = await fetch(`${server}/api/projects/${project.id}/shots`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({ name: `Test ${Math.random().toString(36).slice(2, 8)}` }),
+  });
+  return ((await answer.json()) as { id: string }).id;
+}
+
+/** Renames the chosen part by keyboard. */
+export async function renameChosen(page: Page, name: string): Promise<void> {
+  await page.keyboard.press('F2');
+  await page.getByLabel('New name').fill(name);
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('treeitem', { selected: true })).toContainText(name);
+}
+
+/** Finds something by Ctrl+K and takes the first answer. */
+export async function find(page: Page, words: string): Promise<void> {
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type(words);
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('dialog')).toBeHidden();
+  // What was found is gone to, or done, a moment after the search has closed.
+  await waitDrawn(page);
 }
 
 export const field = (page: Page, label: string): Locator => page.getByLabel(label, { exact: true });

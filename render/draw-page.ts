@@ -1,6 +1,6 @@
 import { Evaluator, compile } from '../core/evaluate';
 import { parseShot } from '../core/document';
-import { createRenderer, drawingLibrary, drawShot, Picture } from '../draw';
+import { Assets, createRenderer, drawingLibrary, drawShot, Picture } from '../draw';
 import type { WebGLRenderer } from 'three';
 
 /** Frames between collections: upload bodies are only freed by one. */
@@ -10,6 +10,7 @@ interface Loaded {
   readonly renderer: WebGLRenderer;
   readonly canvas: OffscreenCanvas;
   readonly picture: Picture;
+  readonly assets: Assets;
   readonly evaluator: Evaluator;
   readonly alpha: boolean;
 }
@@ -17,22 +18,31 @@ interface Loaded {
 let loaded: Loaded | null = null;
 let uploaded = 0;
 
-/** Takes a shot to draw. @returns the name of the drawing library */
+async function readAsset(hash: string): Promise<Uint8Array> {
+  const response = await fetch(`/asset?hash=${hash}`);
+  if (!response.ok) throw new Error(await response.text());
+  return new Uint8Array(await response.arrayBuffer());
+}
+
+/** Takes a shot to draw and waits for its pictures and meshes. @returns the name of the drawing library */
 async function load(key: string, width: number, height: number, alpha: boolean): Promise<string> {
   const response = await fetch(`/shot?key=${encodeURIComponent(key)}`);
   const parsed = parseShot(await response.json());
   if (!parsed.ok)
     throw new Error(parsed.problems.map((problem) => `${problem.path}: ${problem.message}`).join('; '));
   loaded?.picture.dispose();
+  loaded?.assets.dispose();
   loaded?.renderer.dispose();
   loaded?.renderer.forceContextLoss();
   const canvas = new OffscreenCanvas(width, height);
   const renderer = createRenderer(canvas, { alpha: true, preserve: true });
   renderer.setSize(width, height, false);
   const plan = compile(parsed.shot);
-  const picture = new Picture();
+  const assets = new Assets(readAsset);
+  await assets.ready(parsed.shot);
+  const picture = new Picture(assets);
   picture.setPlan(plan);
-  loaded = { renderer, canvas, picture, evaluator: new Evaluator(plan), alpha };
+  loaded = { renderer, canvas, picture, assets, evaluator: new Evaluator(plan), alpha };
   return drawingLibrary(renderer);
 }
 

@@ -58,8 +58,11 @@ export class DrawingBrowser {
     browser.on('disconnected', () => this.failAll(new Error('The drawing browser has ended.')));
   }
 
-  /** @throws Error when Chromium is missing or cannot draw at all */
-  static async open(): Promise<DrawingBrowser> {
+  /**
+   * @param readAsset gives the bytes of a shot's pictures and meshes
+   * @throws Error when Chromium is missing or cannot draw at all
+   */
+  static async open(readAsset: (hash: string, shot: Shot) => Promise<Uint8Array>): Promise<DrawingBrowser> {
     const page = await readFile(fileURLToPath(new URL('./draw-page.js', import.meta.url)));
     let drawer: DrawingBrowser | null = null;
     const server = createServer((request, response) => {
@@ -67,7 +70,14 @@ export class DrawingBrowser {
       if (path === '/draw-page.js') response.setHeader('Content-Type', 'text/javascript').end(page);
       else if (path === '/shot')
         response.setHeader('Content-Type', 'application/json').end(JSON.stringify(drawer?.shot));
-      else if (path === '/frame' && request.method === 'POST') {
+      else if (path === '/asset') {
+        const hash = new URL(request.url!, 'http://127.0.0.1').searchParams.get('hash') ?? '';
+        readAsset(hash, drawer!.shot!).then(
+          (bytes) => response.setHeader('Content-Type', 'application/octet-stream').end(bytes),
+          (error: unknown) =>
+            response.writeHead(404).end(error instanceof Error ? error.message : String(error)),
+        );
+      } else if (path === '/frame' && request.method === 'POST') {
         const chunks: Buffer[] = [];
         request.on('data', (chunk: Buffer) => chunks.push(chunk));
         request.on('end', () => {

@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { Logger, run, type JobHelpers, type WorkerEvents } from 'graphile-worker';
 import { z } from 'zod';
 import { parseShot, type Shot } from '../core/document';
+import { readAsset } from '../server/store/assets';
 import type { Database } from '../server/store/database';
 import {
   assembleWhenComplete,
@@ -46,7 +47,7 @@ export class RenderMachine {
   ) {}
 
   async start(): Promise<void> {
-    this.browser = await DrawingBrowser.open();
+    this.browser = await this.openBrowser();
     const events = new EventEmitter() as WorkerEvents;
     events.on('worker:create', ({ worker }) => (this.workerId = worker.workerId));
     await run({
@@ -68,6 +69,14 @@ export class RenderMachine {
     this.reporting = setInterval(() => void this.report(), REPORT_MS);
   }
 
+  private openBrowser(): Promise<DrawingBrowser> {
+    return DrawingBrowser.open(async (hash) => {
+      const asset = await readAsset(this.db, hash);
+      if (!asset) throw new Error('The file is not stored here.');
+      return asset.bytes;
+    });
+  }
+
   private async report(): Promise<void> {
     if (this.workerId)
       await reportMachine(this.db, this.workerId, this.name, this.browser?.library || null).catch(
@@ -84,7 +93,7 @@ export class RenderMachine {
       this.say(`${job}: ${words}`);
       this.loaded = '';
       await this.browser?.close().catch(() => undefined);
-      this.browser = await DrawingBrowser.open();
+      this.browser = await this.openBrowser();
       if (helpers.job.attempts >= helpers.job.max_attempts)
         await setStatus(this.db, job, ['waiting', 'drawing', 'assembling'], 'failed', words.slice(0, 1000));
       throw error;

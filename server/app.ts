@@ -6,6 +6,7 @@ import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { answerProblems, Problem, unknownRoute } from './problem';
 import type { RenderEvents } from './render-events';
+import { assetRoutes } from './routes/assets';
 import { projectRoutes } from './routes/projects';
 import { renderRoutes } from './routes/renders';
 import { shotRoutes } from './routes/shots';
@@ -79,6 +80,8 @@ export function createApp({ db, events, log, web, hosts }: AppOptions): Express 
   app.use(sameSite(hosts));
 
   const api = express.Router();
+  // Before the reading of JSON: a glTF file is stored as it is, whatever it is sent as.
+  api.use(assetRoutes(db));
   api.use(express.json({ limit: '32mb' }));
   api.get('/health', async (_request, response) => {
     await db.query('select 1');

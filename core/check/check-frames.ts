@@ -109,8 +109,10 @@ function inPicture(
 
 function radiusOf(evaluator: Evaluator, id: string): number {
   const shape = evaluator.plan.shot.parts[id]!.shape!;
-  const kind = evaluator.plan.shot.shapes[shape]!.kind;
-  const { positions } = buildMesh(kind, (path) => evaluator.number(`${shape}/${path}`));
+  const form = evaluator.plan.shot.shapes[shape]!;
+  // How far a mesh file reaches is not in the document: it is taken to be in the picture.
+  if (form.kind === 'mesh') return Infinity;
+  const { positions } = buildMesh(form, (path) => evaluator.number(`${shape}/${path}`));
   let most = 0;
   for (let i = 0; i < positions.length; i += 3) {
     const [x, y, z] = [positions[i]!, positions[i + 1]!, positions[i + 2]!];

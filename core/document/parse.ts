@@ -10,7 +10,8 @@ import {
   type Track,
   type Value,
 } from './schema';
-import type { ChannelSpec } from './channel-table';
+import { upgraded } from './upgrade';
+import { SHAPE_KINDS, type ChannelSpec, type ShapeKind } from './channel-table';
 
 /** Something wrong with a document: where, what stands there, what is allowed. */
 export interface DocumentProblem {
@@ -49,7 +50,8 @@ function fromIssue(json: unknown, issue: z.core.$ZodIssue): DocumentProblem {
  * Reads a shot from parsed JSON. Nothing is half-read: the answer is a whole document or the list of what is
  * wrong with it, each with its path.
  */
-export function parseShot(json: unknown): ParsedShot {
+export function parseShot(written: unknown): ParsedShot {
+  const json = upgraded(written);
   const version = at(json, ['version']);
   if (typeof version === 'number' && version > DOCUMENT_VERSION)
     return {
@@ -149,6 +151,8 @@ export function checkStructure(shot: Shot): DocumentProblem[] {
         `${path}/aim/up`,
         `"${part.aim.up}" cannot point up: it lies along the axis that aims.`,
       );
+    if (part.tray !== undefined && !shot.trays[part.tray])
+      add('tray.missing', `${path}/tray`, `${part.tray} is no tray of this shot.`);
     if (part.repeat && part.kind !== 'repeat')
       add('repeat.unwanted', `${path}/repeat`, `A ${part.kind} has no copies: only a repeat has.`);
   }
@@ -170,6 +174,15 @@ export function checkStructure(shot: Shot): DocumentProblem[] {
   return problems;
 }
 
+const OPTIONS = ['profile', 'outline', 'text', 'mesh'] as const;
+const NEEDED: Record<ShapeKind, readonly (typeof OPTIONS)[number][]> = {
+  ...(Object.fromEntries(SHAPE_KINDS.map((kind) => [kind, []])) as unknown as Record<ShapeKind, []>),
+  lathe: ['profile'],
+  outline: ['outline'],
+  lettering: ['outline', 'text'],
+  mesh: ['mesh'],
+};
+
 /** Sounds, clips and their placements, recipes: names, references and limits. */
 function checkShared(shot: Shot, add: Add): void {
   for (const [table, prefix] of [
@@ -177,16 +190,28 @@ function checkShared(shot: Shot, add: Add): void {
     ['clips', 'clp'],
     ['placements', 'plc'],
     ['recipes', 'rcp'],
+    ['trays', 'try'],
+    ['markers', 'mrk'],
   ] as const)
     for (const id of Object.keys(shot[table]))
       if (!id.startsWith(`${prefix}_`))
         add('id.table', `${table}/${id}`, `The id ${id} does not belong among the ${table}.`);
-  for (const table of ['sounds', 'clips'] as const) {
+  for (const table of ['sounds', 'clips', 'trays'] as const) {
     const names = new Set<string>();
     for (const [id, { name }] of Object.entries<{ readonly name: string }>(shot[table])) {
       if (names.has(name))
         add('name.taken', `${table}/${id}/name`, `"${name}" is already the name of another of the ${table}.`);
       names.add(name);
+    }
+  }
+  for (const [id, shape] of Object.entries(shot.shapes)) {
+    const needed = NEEDED[shape.kind];
+    for (const option of OPTIONS) {
+      const wanted = needed.includes(option);
+      if (wanted && shape[option] === undefined)
+        add('shape.incomplete', `shapes/${id}/${option}`, `A ${shape.kind} needs its ${option}.`);
+      if (!wanted && shape[option] !== undefined)
+        add('shape.option', `shapes/${id}/${option}`, `A ${shape.kind} has no ${option}.`);
     }
   }
   for (const [id, clip] of Object.entries(shot.clips)) {

@@ -4,7 +4,7 @@ import { AIM_AXES, ROTATION_ORDERS } from '../transform';
 import { PART_KINDS, SHAPE_KINDS } from './channel-table';
 
 /** Version of the document written by this program. */
-export const DOCUMENT_VERSION = 1;
+export const DOCUMENT_VERSION = 2;
 
 export const NAME_LIMIT = 80;
 export const FRAME_LIMIT = 1_000_000;
@@ -23,7 +23,10 @@ const name = z
 
 const id = z
   .string()
-  .regex(/^(prt|shp|lok|dia|key|snd|clp|plc|rcp)_[A-Za-z0-9_-]{1,40}$/, 'must be an id such as prt_a1');
+  .regex(
+    /^(prt|shp|lok|dia|key|snd|clp|plc|rcp|try|mrk)_[A-Za-z0-9_-]{1,40}$/,
+    'must be an id such as prt_a1',
+  );
 const colour = z.tuple([z.number().min(0).max(1), z.number().min(0).max(1), z.number().min(0).max(1)]);
 const value = z.union([z.number(), colour]);
 const frame = z.number().min(-FRAME_LIMIT).max(FRAME_LIMIT);
@@ -130,11 +133,101 @@ export const partSchema = z.strictObject({
   follow: followSchema.optional(),
   /** Repeats only. */
   repeat: repeatSchema.optional(),
+  /** Tray in which the part is kept, with everything below it. */
+  tray: id.optional(),
+  /** Set while the part may not be chosen or changed in the view. */
+  locked: z.literal(true).optional(),
   ...owner,
 });
 
-export const shapeSchema = z.strictObject({ kind: z.enum(SHAPE_KINDS), ...owner });
-export const lookSchema = z.strictObject({ name, ...owner });
+/** Stored bytes, by their SHA-256. */
+const asset = z.string().regex(/^[0-9a-f]{64}$/, 'must be the SHA-256 of stored bytes');
+
+export const PROFILE_LIMIT = 200;
+export const OUTLINE_LIMIT = 60_000;
+export const TEXT_LIMIT = 200;
+
+/** Points of a closed line, x and y in turn. */
+const ring = z.array(z.number().min(-1e6).max(1e6)).min(6).max(OUTLINE_LIMIT);
+
+/**
+ * A flat drawing in shares of its own size: y up, its middle at the origin. An outer ring runs counter-clockwise, the
+ * rings of its holes clockwise. `letter` counts the letters of a lettering, 0 in any other drawing.
+ */
+export const outlineSchema = z
+  .array(
+    z.strictObject({ letter: z.number().int().min(0).max(TEXT_LIMIT), outer: ring, holes: z.array(ring) }),
+  )
+  .max(2000)
+  .refine(
+    (pieces) =>
+      pieces.reduce(
+        (sum, piece) => sum + piece.outer.length + piece.holes.reduce((all, hole) => all + hole.length, 0),
+        0,
+      ) <= OUTLINE_LIMIT,
+    `at most ${OUTLINE_LIMIT / 2} points`,
+  );
+
+export const MESH_FORMATS = ['glb', 'gltf', 'obj', 'stl', 'ply'] as const;
+
+export const shapeSchema = z.strictObject({
+  kind: z.enum(SHAPE_KINDS),
+  /** Lathes only: from the bottom up, distance from the axis and height in shares of radius and height. */
+  profile: z
+    .array(z.tuple([z.number().min(0).max(1), z.number().min(0).max(1)]))
+    .min(2)
+    .max(PROFILE_LIMIT)
+    .optional(),
+  /** Outlines and letterings only. */
+  outline: outlineSchema.optional(),
+  /** Letterings only: what `outline` was made from. */
+  text: z.strictObject({ text: z.string().max(TEXT_LIMIT), font: z.string().max(40) }).optional(),
+  /** Meshes only: the file and which of its meshes. */
+  mesh: z
+    .strictObject({
+      asset,
+      format: z.enum(MESH_FORMATS),
+      index: z.number().int().min(0).max(10_000),
+      file: z.string().max(200),
+    })
+    .optional(),
+  ...owner,
+});
+
+/** Where a look has pictures: all over, or on one face of a box. */
+export const PICTURE_PLACES = ['all', 'right', 'left', 'top', 'bottom', 'front', 'back'] as const;
+export const PICTURE_SIDE_LIMIT = 8192;
+
+export const pictureSchema = z.strictObject({
+  asset,
+  /** Size in pixels. */
+  width: z.number().int().min(1).max(PICTURE_SIDE_LIMIT),
+  height: z.number().int().min(1).max(PICTURE_SIDE_LIMIT),
+  /** Whether some of it can be seen through. */
+  alpha: z.boolean(),
+  file: z.string().max(200),
+});
+
+export const lookSchema = z.strictObject({
+  name,
+  pictures: z.partialRecord(z.enum(PICTURE_PLACES), pictureSchema).optional(),
+  ...owner,
+});
+
+/** A named set of parts. */
+export const traySchema = z.strictObject({
+  name,
+  order: z.number(),
+  /** Put away: not seen in the view, but in the picture all the same. */
+  away: z.boolean(),
+  /** Its parts may not be chosen or changed in the view. */
+  locked: z.boolean(),
+  /** Left out of the picture. */
+  out: z.boolean(),
+});
+
+/** A named frame. */
+export const markerSchema = z.strictObject({ name, frame });
 export const dialSchema = z.strictObject({
   name,
   quantity: z.enum(['none', 'length', 'angle', 'time']),
@@ -148,11 +241,8 @@ export const soundSchema = z.strictObject({
   name,
   /** Frame at which it begins. */
   start: frame,
-  /** Stored bytes, by hash; missing while there are none. */
-  asset: z
-    .string()
-    .regex(/^[0-9a-f]{64}$/)
-    .optional(),
+  /** Missing while there are no bytes. */
+  asset: asset.optional(),
 });
 
 /** A named set of tracks that can be placed on the timeline any number of times. */
@@ -192,6 +282,9 @@ export const recipeSchema = z.strictObject({
   driven: z.array(z.string()),
 });
 
+/** Units in which lengths are shown; for flat layers 100 pixels are one metre. */
+export const LENGTH_UNITS = ['m', 'cm', 'mm', 'px'] as const;
+
 export const setupSchema = z.strictObject({
   /** Picture size in pixels. */
   width: z.number().int().min(16).max(8192),
@@ -205,7 +298,7 @@ export const setupSchema = z.strictObject({
   first: z.number().int().min(-FRAME_LIMIT).max(FRAME_LIMIT),
   last: z.number().int().min(-FRAME_LIMIT).max(FRAME_LIMIT),
   /** Unit in which lengths are shown and plain numbers are read; the document keeps metres. */
-  unit: z.enum(['m', 'cm', 'mm']),
+  unit: z.enum(LENGTH_UNITS),
   background: colour,
   exposure: z.number().min(0.01).max(100),
   camera: id.nullable(),
@@ -223,6 +316,8 @@ export const shotSchema = z.strictObject({
   clips: z.record(id, clipSchema),
   placements: z.record(id, placementSchema),
   recipes: z.record(id, recipeSchema),
+  trays: z.record(id, traySchema),
+  markers: z.record(id, markerSchema),
 });
 
 type DeepReadonly<T> = T extends object ? { readonly [K in keyof T]: DeepReadonly<T[K]> } : T;
@@ -232,6 +327,12 @@ export type Setup = Shot['setup'];
 export type Part = DeepReadonly<z.infer<typeof partSchema>>;
 export type Shape = DeepReadonly<z.infer<typeof shapeSchema>>;
 export type Look = DeepReadonly<z.infer<typeof lookSchema>>;
+export type Picture = DeepReadonly<z.infer<typeof pictureSchema>>;
+export type PicturePlace = (typeof PICTURE_PLACES)[number];
+export type Outline = DeepReadonly<z.infer<typeof outlineSchema>>;
+export type Tray = DeepReadonly<z.infer<typeof traySchema>>;
+export type Marker = DeepReadonly<z.infer<typeof markerSchema>>;
+export type MeshFormat = (typeof MESH_FORMATS)[number];
 export type Dial = DeepReadonly<z.infer<typeof dialSchema>>;
 export type Track = DeepReadonly<z.infer<typeof trackSchema>>;
 export type Key = DeepReadonly<z.infer<typeof keySchema>>;
@@ -278,5 +379,7 @@ export function blankShot(setup: Partial<Setup> = {}): Shot {
     clips: {},
     placements: {},
     recipes: {},
+    trays: {},
+    markers: {},
   };
 }

@@ -14,16 +14,19 @@ import {
 } from '../document';
 import { Draft, type Change } from './change';
 import { makeId } from './make-id';
-import { EditRefused } from './values';
+import { writeLastNames } from './reader-names';
+import { channelName, EditRefused } from './values';
 
 /** What a new part is: its kind, and for a solid its shape and look. */
 export interface NewPart {
   readonly kind: (typeof PART_KINDS)[number];
   readonly name: string;
   readonly parent?: string | null;
+  readonly rotationOrder?: Part['rotationOrder'];
   readonly values?: Part['values'];
-  readonly shape?: Pick<Shape, 'kind' | 'values'>;
-  readonly look?: Pick<Look, 'values'> & { name?: string };
+  readonly shape?: Pick<Shape, 'kind' | 'values'> &
+    Partial<Pick<Shape, 'profile' | 'outline' | 'text' | 'mesh'>>;
+  readonly look?: Pick<Look, 'values' | 'pictures'> & { name?: string };
 }
 
 export interface Added {
@@ -48,25 +51,16 @@ export function addPart(shot: Shot, spec: NewPart, random?: () => number): Added
   if (spec.kind === 'solid') {
     shape = makeId('shp', random);
     look = makeId('lok', random);
-    draft.set(['shapes', shape], {
-      kind: spec.shape?.kind ?? 'box',
-      values: spec.shape?.values ?? {},
-      tracks: {},
-      links: {},
-    });
-    draft.set(['looks', look], {
-      name: spec.look?.name ?? name,
-      values: spec.look?.values ?? {},
-      tracks: {},
-      links: {},
-    });
+    draft.set(['shapes', shape], { kind: 'box', values: {}, ...spec.shape, tracks: {}, links: {} });
+    draft.set(['looks', look], { name, values: {}, ...spec.look, tracks: {}, links: {} });
   }
   const part: Part = {
     kind: spec.kind,
     name,
     parent,
     order: orderAfterLast(shot, parent),
-    rotationOrder: 'XYZ',
+    // Cameras and lights are aimed by turning about y first, then tilting.
+    rotationOrder: spec.rotationOrder ?? (['solid', 'hub', 'repeat'].includes(spec.kind) ? 'XYZ' : 'YXZ'),
     shape,
     look,
     ...(spec.kind === 'repeat' ? { repeat: { pattern: 'row' as const, step: null } } : {}),
@@ -79,23 +73,29 @@ export function addPart(shot: Shot, spec: NewPart, random?: () => number): Added
   return { change: draft.change(`Add ${name}`), id };
 }
 
-/** Names of parts outside the given ones that read any of them in a link. */
+/**
+ * What outside the given parts reads them, in words: links ("Deck rotation Y"), aims, paths, steps of repeats. Empty when
+ * nothing would miss them.
+ */
 export function readersOf(shot: Shot, ids: readonly string[]): string[] {
   const gone = new Set(ids);
-  const owners = [
-    ...Object.entries(shot.parts),
-    ...Object.entries(shot.shapes),
-    ...Object.entries(shot.looks),
-  ];
-  const names = new Set<string>();
-  for (const [id, owner] of owners) {
+  const found: string[] = [];
+  for (const table of ['parts', 'shapes', 'looks', 'dials'] as const)
+    for (const [id, owner] of Object.entries<Pick<Part, 'links'>>(shot[table])) {
+      if (gone.has(id)) continue;
+      if (table !== 'parts' && table !== 'dials' && usersOf(shot, id).every((user) => gone.has(user)))
+        continue;
+      for (const [path, link] of Object.entries(owner.links))
+        if (Object.values(link.refs).some((ref) => gone.has(ref)))
+          found.push(channelName(shot, `${id}/${path}`));
+    }
+  for (const [id, part] of Object.entries(shot.parts)) {
     if (gone.has(id)) continue;
-    const reads = Object.values(owner.links).some((link) =>
-      Object.values(link.refs).some((ref) => gone.has(ref)),
-    );
-    if (reads) names.add('name' in owner ? owner.name : (shot.parts[usersOf(shot, id)[0] ?? '']?.name ?? id));
+    if (part.aim && gone.has(part.aim.target)) found.push(`${part.name}, which faces it`);
+    if (part.follow && gone.has(part.follow.path)) found.push(`${part.name}, which is on its path`);
+    if (part.repeat?.step && gone.has(part.repeat.step)) found.push(`${part.name}, whose step it sets`);
   }
-  return [...names];
+  return found;
 }
 
 /** Takes parts away with everything below them, and shapes and looks that no other part has. */
@@ -107,6 +107,7 @@ export function removeParts(shot: Shot, roots: readonly string[]): Change {
     const other = Object.keys(shot.parts).find((id) => shot.parts[id]?.kind === 'camera' && !ids.has(id));
     draft.set(['setup', 'camera'], other ?? null);
   }
+  writeLastNames(draft, shot, ids);
   for (const id of [...ids].reverse()) draft.set(['parts', id], undefined);
   for (const [id, part] of Object.entries(draft.shot.parts)) {
     if (part.aim && ids.has(part.aim.target)) draft.set(['parts', id, 'aim'], undefined);
@@ -128,59 +129,29 @@ export function stopFollowing(draft: Draft, id: string): void {
     for (const spec of FOLLOW_CHANNELS) draft.set(['parts', id, what, spec.path], undefined);
 }
 
+/** A name without spaces round it. @throws EditRefused for one that is empty, too long, or has signs that names may not have */
+export function demandName(name: string): string {
+  const trimmed = name.trim();
+  const shown = trimmed.length > 40 ? `${trimmed.slice(0, 40)}...` : trimmed;
+  if (trimmed.length > NAME_LIMIT)
+    throw new EditRefused(
+      `The name "${shown}" has ${trimmed.length} characters: at most ${NAME_LIMIT} are allowed.`,
+    );
+  const checked = shotSchema.shape.parts.valueType.shape.name.safeParse(trimmed);
+  if (!checked.success)
+    throw new EditRefused(`The name "${shown}" is not allowed: it ${checked.error.issues[0]!.message}.`);
+  return trimmed;
+}
+
 /** @throws EditRefused when the name is empty, too long, holds signs that names may not have, or is taken */
 export function renamePart(shot: Shot, id: string, name: string): Change {
-  const trimmed = name.trim();
+  const trimmed = demandName(name);
   const draft = new Draft(shot);
   const part = shot.parts[id];
   if (!part) throw new EditRefused('This part is no longer in the shot.');
-  const checked = shotSchema.shape.parts.valueType.shape.name.safeParse(trimmed);
-  if (!checked.success)
-    throw new EditRefused(
-      `The name "${trimmed.slice(0, 40)}" is not allowed: it ${checked.error.issues[0]?.message ?? `may have ${NAME_LIMIT} characters`}.`,
-    );
   const taken = Object.entries(shot.parts).some(([other, entry]) => other !== id && entry.name === trimmed);
   if (taken)
     throw new EditRefused(`"${trimmed}" is already the name of another part: names are unique in a shot.`);
   if (trimmed !== part.name) draft.set(['parts', id, 'name'], trimmed);
   return draft.change(`Rename ${part.name}`);
-}
-/** A linked copy of a part and all below it: shapes and looks are shared, names get a number. Links of the copy read inside the copy. */
-export function linkedCopy(shot: Shot, root: string, random?: () => number): Added {
-  const source = shot.parts[root];
-  if (!source) throw new EditRefused('This part is no longer in the shot.');
-  const draft = new Draft(shot);
-  const ids = subtreeOf(shot, root);
-  const idOf = new Map(ids.map((id) => [id, makeId('prt', random)]));
-  for (const id of ids) {
-    const part = shot.parts[id]!;
-    const links = Object.fromEntries(
-      Object.entries(part.links).map(([path, link]) => [
-        path,
-        {
-          formula: link.formula,
-          refs: Object.fromEntries(
-            Object.entries(link.refs).map(([name, ref]) => [name, idOf.get(ref) ?? ref]),
-          ),
-        },
-      ]),
-    );
-    const parent = id === root ? part.parent : (idOf.get(part.parent ?? '') ?? part.parent);
-    const order = id === root ? orderAfterLast(draft.shot, part.parent) : part.order;
-    draft.set(['parts', idOf.get(id)!], {
-      ...part,
-      ...(part.aim ? { aim: { ...part.aim, target: idOf.get(part.aim.target) ?? part.aim.target } } : {}),
-      ...(part.follow
-        ? { follow: { ...part.follow, path: idOf.get(part.follow.path) ?? part.follow.path } }
-        : {}),
-      ...(part.repeat?.step
-        ? { repeat: { ...part.repeat, step: idOf.get(part.repeat.step) ?? part.repeat.step } }
-        : {}),
-      name: freeName(draft.shot, part.name),
-      parent,
-      order,
-      links,
-    });
-  }
-  return { change: draft.change(`Copy ${source.name}`), id: idOf.get(root)! };
 }

@@ -17,12 +17,13 @@ import {
   invert as invertMatrix,
   localMatrix,
   multiply,
-  nearestTurn,
+  nearestEuler,
   transformPoint,
   type Affine,
 } from '../transform';
 import { pathOf } from './address-path';
 import { Draft, type Change } from './change';
+import { topmost } from './copies';
 import { makeId } from './make-id';
 import { orderAfterLast, stopFollowing, type Added } from './parts';
 import { putKey } from './put-key';
@@ -110,7 +111,7 @@ function settle(
     throw new EditRefused(`"${part.name}" has size 0 at this frame: its place cannot be worked out.`);
   const turned = read(evaluator, id, 'rotation');
   const scaled = read(evaluator, id, 'scale');
-  const rotation = local.rotation.map((angle, i) => nearestTurn(angle, turned[i]!));
+  const rotation = nearestEuler(local.rotation, part.rotationOrder, turned);
   const now = [...read(evaluator, id, 'location'), ...turned, ...scaled];
   const wanted = [...local.location, ...rotation, ...local.scale];
   const entries = PLACE_CHANNELS.slice(0, 9).flatMap((spec, i): [string, number][] =>
@@ -150,13 +151,16 @@ export function reparent(
 }
 
 /**
- * Puts a part's pivot at a point, given in the part's own measure. The part stays where it is at the evaluator's frame:
- * its location makes up for the turn and size about the new point.
+ * Pivot and location with which a part turns about another point, given in its own measure, and stays where it is at the
+ * evaluator's frame: the location makes up for the turn and size about the new point.
  */
-export function movePivot(shot: Shot, evaluator: Evaluator, id: string, pivot: Triple): Kept {
+export function pivotValues(
+  shot: Shot,
+  evaluator: Evaluator,
+  id: string,
+  pivot: Triple,
+): [path: string, value: number][] {
   const part = demandPart(shot, id);
-  const draft = new Draft(shot);
-  const old = read(evaluator, id, 'pivot');
   const place = {
     location: read(evaluator, id, 'location'),
     rotation: read(evaluator, id, 'rotation'),
@@ -164,14 +168,26 @@ export function movePivot(shot: Shot, evaluator: Evaluator, id: string, pivot: T
     rest: read(evaluator, id, 'rest'),
     order: part.rotationOrder,
   };
-  const before = localMatrix({ ...place, pivot: old });
+  const before = localMatrix({ ...place, pivot: read(evaluator, id, 'pivot') });
   const after = localMatrix({ ...place, pivot });
-  const location = place.location.map((value, axis) => value + before[axis * 4 + 3]! - after[axis * 4 + 3]!);
   const axes = ['x', 'y', 'z'];
-  placeAt(draft, id, evaluator.frame, [
+  return [
     ...axes.map((axis, i): [string, number] => [`pivot.${axis}`, pivot[i]!]),
-    ...axes.map((axis, i): [string, number] => [`location.${axis}`, location[i]!]),
-  ]);
+    ...axes.map((axis, i): [string, number] => [
+      `location.${axis}`,
+      place.location[i]! + before[i * 4 + 3]! - after[i * 4 + 3]!,
+    ]),
+  ];
+}
+
+/**
+ * Puts a part's pivot at a point, given in the part's own measure. The part stays where it is at the evaluator's frame:
+ * see `pivotValues`.
+ */
+export function movePivot(shot: Shot, evaluator: Evaluator, id: string, pivot: Triple): Kept {
+  const part = demandPart(shot, id);
+  const draft = new Draft(shot);
+  placeAt(draft, id, evaluator.frame, pivotValues(shot, evaluator, id, pivot));
   return {
     change: draft.change(`Move the pivot of ${part.name}`),
     warning: warningOf(part, ['location', 'rotation', 'scale', 'pivot'], false),
@@ -253,9 +269,7 @@ export function groupParts(
   ids: readonly string[],
   random?: () => number,
 ): Added & Kept {
-  const roots = ids.filter(
-    (id) => !ids.some((other) => other !== id && shot.parts[id] && isWithin(shot, id, other)),
-  );
+  const roots = topmost(shot, ids);
   const points = roots.map((id) =>
     transformPoint(evaluator.worldOf(demandPart(shot, id) && id)!, ...read(evaluator, id, 'pivot')),
   );

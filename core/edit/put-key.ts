@@ -87,6 +87,8 @@ export function putKey(
     const id = makeId('key', random);
     const key: Key = { frame, value, manner: holds ? 'hold' : 'curve' };
     draft.set(pathOf(address, 'tracks'), { before: 'hold', after: 'hold', keys: { [id]: key } });
+    // From now on the keys say what the value is; the last of them leaves it behind when it is removed.
+    draft.set(pathOf(address, 'values'), undefined);
     return id;
   }
   const existing = keyIn(track, frame);

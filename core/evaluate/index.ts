@@ -5,6 +5,8 @@ export { spanOfPlacement } from './showing';
 export { pathPoints } from './graph';
 export * from './evaluator';
 export * from './explain';
+export * from './link-map';
+export * from './response';
 export * from './sample';
 export * from './reference';
 export * from './constrain';

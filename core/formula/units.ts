@@ -3,7 +3,7 @@ import { framesPerSecond, type Rate } from '../time';
 import { ANGLE, LENGTH, TIME, type Dimension } from './dimension';
 
 /** Metres in one shown unit of length. */
-export const METRES_PER_UNIT = { m: 1, cm: 0.01, mm: 0.001 } as const;
+export const METRES_PER_UNIT = { m: 1, cm: 0.01, mm: 0.001, px: 0.01 } as const;
 export type LengthUnit = keyof typeof METRES_PER_UNIT;
 
 export interface Unit {
@@ -23,6 +23,7 @@ const FIXED_UNITS: Record<string, Unit> = {
   mm: { dimension: LENGTH, factor: 0.001, help: 'millimetres' },
   cm: { dimension: LENGTH, factor: 0.01, help: 'centimetres' },
   m: { dimension: LENGTH, factor: 1, help: 'metres' },
+  px: { dimension: LENGTH, factor: 0.01, help: 'pixels of a layer, 100 to the metre' },
   s: { dimension: TIME, factor: 1, help: 'seconds' },
   rpm: { dimension: SPIN, factor: 6, help: 'turns per minute' },
   Hz: { dimension: RATE, factor: 1, help: 'times per second' },

@@ -17,6 +17,8 @@ export {
   type Written,
 } from './recipe';
 
+export { BUILT_KINDS, buildParts, discOutline, slottedOutline, type Built } from './build-parts';
+
 /** Every recipe, by kind. */
 export const RECIPES: ReadonlyMap<string, RecipeSpec> = new Map(
   [

@@ -1,15 +1,44 @@
-import { shapeChannels, type ShapeKind } from '../document';
+import { shapeChannels, type Shape, type ShapeKind } from '../document';
+import { drawingPieces } from './drawing';
+import { extrudeMesh } from './extrude';
+import { discMesh, planeMesh, rackMesh } from './flat';
 import { gearMesh } from './gear';
-import type { Mesh } from './mesh';
-import { ballMesh, boxMesh, cylinderMesh, torusMesh } from './solids';
+import { latheMesh } from './lathe';
+import { MeshBuilder, type Flat, type Mesh } from './mesh';
+import { ballMesh, boxMesh, capsuleMesh, cylinderMesh, torusMesh, tubeMesh } from './solids';
 
-const BUILDERS: Record<ShapeKind, (size: (path: string) => number) => Mesh> = {
-  box: (size) => boxMesh(size('width'), size('height'), size('depth')),
-  ball: (size) => ballMesh(size('radius'), size('span')),
-  cylinder: (size) =>
-    cylinderMesh(size('radius'), size('topRadius'), size('height'), size('sides'), size('sweep')),
-  torus: (size) => torusMesh(size('radius'), size('tube')),
-  gear: (size) =>
+/** What a shape is besides its sizes. */
+export type ShapeForm = Pick<Shape, 'kind' | 'profile' | 'outline'>;
+type Sizes = (path: string) => number;
+
+const cylinder = (_form: ShapeForm, size: Sizes): Mesh =>
+  cylinderMesh(size('radius'), size('topRadius'), size('height'), size('sides'), size('sweep'));
+
+const BUILDERS: Record<ShapeKind, (form: ShapeForm, size: Sizes) => Mesh> = {
+  box: (_form, size) => boxMesh(size('width'), size('height'), size('depth')),
+  ball: (_form, size) => ballMesh(size('radius'), size('span')),
+  cylinder,
+  cone: cylinder,
+  tube: (_form, size) => tubeMesh(size('radius'), size('wall'), size('height'), size('sides')),
+  torus: (_form, size) => torusMesh(size('radius'), size('tube')),
+  plane: (_form, size) => planeMesh(size('width'), size('height')),
+  disc: (_form, size) => discMesh(size('radius'), size('hole'), size('sides'), size('sweep')),
+  capsule: (_form, size) => capsuleMesh(size('radius'), size('height')),
+  lathe: ({ profile = [] }, size) =>
+    latheMesh(
+      profile.map(([r, y]): Flat => [r * size('radius'), (y - 0.5) * size('height')]),
+      size('sides'),
+      size('sweep'),
+    ),
+  outline: ({ outline = [] }, size) =>
+    extrudeMesh(drawingPieces(outline, size('width'), size('height')), size('depth'), size('bevel')),
+  lettering: ({ outline = [] }, size) =>
+    extrudeMesh(
+      drawingPieces(outline, size('size'), size('size'), size('spacing')),
+      size('depth'),
+      size('bevel'),
+    ),
+  gear: (_form, size) =>
     gearMesh({
       teeth: size('teeth'),
       module: size('module'),
@@ -17,11 +46,21 @@ const BUILDERS: Record<ShapeKind, (size: (path: string) => number) => Mesh> = {
       thickness: size('thickness'),
       bore: size('bore'),
     }),
+  rack: (_form, size) =>
+    rackMesh({
+      teeth: size('teeth'),
+      module: size('module'),
+      pressure: size('pressure'),
+      thickness: size('thickness'),
+      back: size('back'),
+    }),
+  // What a file holds is not in the document: whoever has the bytes builds it.
+  mesh: () => new MeshBuilder().build(),
 };
 
-/** Geometry of a shape for the sizes given by `size(path)`, in metres and degrees. */
-export function buildMesh(kind: ShapeKind, size: (path: string) => number): Mesh {
-  return BUILDERS[kind](size);
+/** Geometry of a shape for the sizes given by `size(path)`, in metres and degrees; empty for a mesh file. */
+export function buildMesh(form: ShapeForm, size: Sizes): Mesh {
+  return BUILDERS[form.kind](form, size);
 }
 
 /** Paths of the sizes that a kind of shape is built from. */

@@ -2,3 +2,7 @@ export * from './mesh';
 export * from './solids';
 export * from './gear';
 export * from './build';
+export * from './extrude';
+export * from './lathe';
+export * from './flat';
+export * from './drawing';

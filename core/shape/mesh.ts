@@ -2,20 +2,27 @@
 export interface Mesh {
   readonly positions: Float32Array;
   readonly normals: Float32Array;
+  /** Where a vertex lies on a picture: two shares a vertex, from the lower left corner. */
+  readonly uvs: Float32Array;
   readonly indices: Uint32Array;
 }
 
-type Point = readonly [number, number, number];
+export type Point = readonly [number, number, number];
+export type Flat = readonly [number, number];
 
 /** Collects vertices and triangles. */
 export class MeshBuilder {
   private readonly positions: number[] = [];
   private readonly normals: number[] = [];
+  private readonly uvs: number[] = [];
   private readonly indices: number[] = [];
+  private mapped = false;
 
-  vertex(position: Point, normal: Point): number {
+  vertex(position: Point, normal: Point, uv?: Flat): number {
     this.positions.push(...position);
     this.normals.push(...normal);
+    this.uvs.push(...(uv ?? [0, 0]));
+    if (uv) this.mapped = true;
     return this.positions.length / 3 - 1;
   }
 
@@ -24,8 +31,8 @@ export class MeshBuilder {
   }
 
   /** A flat polygon with corners counter-clockwise seen from outside; fanned from its first corner. */
-  polygon(corners: readonly Point[], normal: Point): void {
-    const first = corners.map((corner) => this.vertex(corner, normal))[0]!;
+  polygon(corners: readonly Point[], normal: Point, uvs?: readonly Flat[]): void {
+    const first = corners.map((corner, i) => this.vertex(corner, normal, uvs?.[i]))[0]!;
     for (let i = 1; i < corners.length - 1; i++) this.triangle(first, first + i, first + i + 1);
   }
 
@@ -39,7 +46,7 @@ export class MeshBuilder {
     for (let j = 0; j <= rows; j++)
       for (let i = 0; i <= columns; i++) {
         const { position, normal } = at(i / columns, j / rows);
-        this.vertex(position, normal);
+        this.vertex(position, normal, [i / columns, j / rows]);
       }
     for (let j = 0; j < rows; j++)
       for (let i = 0; i < columns; i++) {
@@ -50,11 +57,39 @@ export class MeshBuilder {
       }
   }
 
+  /** What was collected. Where nothing says how a picture lies, it is laid over the front, whole. */
   build(): Mesh {
+    const positions = Float32Array.from(this.positions);
     return {
-      positions: Float32Array.from(this.positions),
+      positions,
       normals: Float32Array.from(this.normals),
+      uvs: this.mapped ? Float32Array.from(this.uvs) : frontMap(positions),
       indices: Uint32Array.from(this.indices),
     };
   }
+}
+
+function frontMap(positions: Float32Array): Float32Array {
+  const { low, high } = boundsOf(positions);
+  const uvs = new Float32Array((positions.length / 3) * 2);
+  for (let i = 0; i < positions.length / 3; i++)
+    for (const axis of [0, 1] as const)
+      uvs[i * 2 + axis] = (positions[i * 3 + axis]! - low[axis]) / (high[axis] - low[axis] || 1);
+  return uvs;
+}
+
+/** Smallest box along the axes that holds all vertices; both corners at the origin where there are none. */
+export function boundsOf(positions: ArrayLike<number>): {
+  low: [number, number, number];
+  high: [number, number, number];
+} {
+  if (positions.length < 3) return { low: [0, 0, 0], high: [0, 0, 0] };
+  const low: [number, number, number] = [Infinity, Infinity, Infinity];
+  const high: [number, number, number] = [-Infinity, -Infinity, -Infinity];
+  for (let i = 0; i < positions.length; i++) {
+    const axis = (i % 3) as 0 | 1 | 2;
+    low[axis] = Math.min(low[axis], positions[i]!);
+    high[axis] = Math.max(high[axis], positions[i]!);
+  }
+  return { low, high };
 }

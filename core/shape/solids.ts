@@ -1,37 +1,43 @@
 import { atan2, cos, sin } from '../math';
-import { MeshBuilder, type Mesh } from './mesh';
+import { latheMesh } from './lathe';
+import { MeshBuilder, type Flat, type Mesh } from './mesh';
 
 type Point = [number, number, number];
 
 const ROUND_COLUMNS = 48;
 const ROUND_ROWS = 24;
 
-/** A box round the origin, edges along the axes; sizes along x, y, z. */
+/** Faces of a box in the order in which they are built: what they look along, their right and their up. */
+export const BOX_FACES = [
+  { place: 'right', out: [1, 0, 0], across: [0, 0, -1], up: [0, 1, 0] },
+  { place: 'left', out: [-1, 0, 0], across: [0, 0, 1], up: [0, 1, 0] },
+  { place: 'top', out: [0, 1, 0], across: [1, 0, 0], up: [0, 0, -1] },
+  { place: 'bottom', out: [0, -1, 0], across: [1, 0, 0], up: [0, 0, 1] },
+  { place: 'front', out: [0, 0, 1], across: [1, 0, 0], up: [0, 1, 0] },
+  { place: 'back', out: [0, 0, -1], across: [-1, 0, 0], up: [0, 1, 0] },
+] as const;
+
+const CORNERS = [
+  [0, 0],
+  [1, 0],
+  [1, 1],
+  [0, 1],
+] as const;
+
+/** A box round the origin, edges along the axes; sizes along x, y, z. A picture stands upright on each face. */
 export function boxMesh(width: number, height: number, depth: number): Mesh {
   const builder = new MeshBuilder();
   const half = [width / 2, height / 2, depth / 2] as const;
-  for (let axis = 0; axis < 3; axis++)
-    for (const side of [1, -1]) {
-      const u = (axis + 1) % 3;
-      const v = (axis + 2) % 3;
-      const normal: Point = [0, 0, 0];
-      normal[axis] = side;
-      const corners = (
-        [
-          [-1, -1],
-          [1, -1],
-          [1, 1],
-          [-1, 1],
-        ] as const
-      ).map(([a, b]) => {
-        const corner: Point = [0, 0, 0];
-        corner[axis] = side * half[axis]!;
-        corner[u] = a * half[u]! * side;
-        corner[v] = b * half[v]!;
-        return corner;
-      });
-      builder.polygon(corners, normal);
-    }
+  for (const { out, across, up } of BOX_FACES)
+    builder.polygon(
+      CORNERS.map(([u, v]) => {
+        const at = (axis: 0 | 1 | 2): number =>
+          (out[axis] + across[axis] * (2 * u - 1) + up[axis] * (2 * v - 1)) * half[axis];
+        return [at(0), at(1), at(2)];
+      }),
+      out,
+      CORNERS,
+    );
   return builder.build();
 }
 
@@ -94,10 +100,10 @@ export function cylinderMesh(
     const [na, nb] =
       sides >= SMOOTH_SIDES ? [normalAt(a), normalAt(b)] : [normalAt((a + b) / 2), normalAt((a + b) / 2)];
     const corners = [
-      builder.vertex(at(a, radius, low), na),
-      builder.vertex(at(a, topRadius, high), na),
-      builder.vertex(at(b, topRadius, high), nb),
-      builder.vertex(at(b, radius, low), nb),
+      builder.vertex(at(a, radius, low), na, [1 - a, 0]),
+      builder.vertex(at(a, topRadius, high), na, [1 - a, 1]),
+      builder.vertex(at(b, topRadius, high), nb, [1 - b, 1]),
+      builder.vertex(at(b, radius, low), nb, [1 - b, 0]),
     ] as const;
     builder.triangle(corners[0], corners[1], corners[2]);
     builder.triangle(corners[0], corners[2], corners[3]);
@@ -132,4 +138,42 @@ export function torusMesh(radius: number, tube: number): Mesh {
     };
   });
   return builder.build();
+}
+
+/** A pipe round the y axis, middle at the origin. */
+export function tubeMesh(radius: number, wall: number, height: number, sides: number): Mesh {
+  const inner = Math.max(0, radius - wall);
+  const half = height / 2;
+  // Inside down, foot, outside up, rim: a ring that begins and ends at one point.
+  const profile: Flat[] =
+    inner > 0
+      ? [
+          [inner, half],
+          [inner, -half],
+          [radius, -half],
+          [radius, half],
+          [inner, half],
+        ]
+      : [
+          [0, -half],
+          [radius, -half],
+          [radius, half],
+          [0, half],
+        ];
+  return latheMesh(profile, sides, 360, inner <= 0);
+}
+
+const CAP_ROWS = 12;
+
+/** A cylinder round the y axis with round ends, middle at the origin; no lower than a ball. */
+export function capsuleMesh(radius: number, height: number): Mesh {
+  const straight = Math.max(0, height / 2 - radius);
+  const quarter = (from: number, y: number): Flat[] =>
+    Array.from({ length: CAP_ROWS + 1 }, (_, i) => {
+      const angle = ((from + (i / CAP_ROWS) * 90) * Math.PI) / 180;
+      const away = i === (from < 0 ? 0 : CAP_ROWS) ? 0 : radius * cos(angle);
+      return [away, y + radius * sin(angle)];
+    });
+  const profile = [...quarter(-90, -straight), ...quarter(0, straight)];
+  return latheMesh(straight > 0 ? profile : profile.filter((_, i) => i !== CAP_ROWS), ROUND_COLUMNS, 360);
 }

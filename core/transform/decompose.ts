@@ -135,3 +135,22 @@ export function decompose(
 export function nearestTurn(angle: number, near: number): number {
   return angle + 360 * Math.round((near - angle) / 360);
 }
+
+/**
+ * Angles about x, y and z that give the same turn as `rotation` and lie nearest to `near`: of the two ways in which Euler
+ * angles give a turn (Diebel 2006: the outer ones half a turn on, the middle one mirrored), with whole turns kept.
+ */
+export function nearestEuler(
+  rotation: readonly [number, number, number],
+  order: RotationOrder,
+  near: readonly number[],
+): [number, number, number] {
+  const middle = 'XYZ'.indexOf(order[1]!);
+  const other = rotation.map((angle, axis) => (axis === middle ? 180 - angle : angle + 180));
+  const ways = [rotation, other].map((way) => way.map((angle, axis) => nearestTurn(angle, near[axis]!)));
+  const [first, second] = ways.map((way) =>
+    way.reduce((sum, angle, axis) => sum + Math.abs(angle - near[axis]!), 0),
+  );
+  // Only clearly nearer: where both are as near, the angles stay as they were found.
+  return (second! < first! - 1e-9 ? ways[1] : ways[0]) as [number, number, number];
+}

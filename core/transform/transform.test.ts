@@ -7,6 +7,7 @@ import {
   invert,
   localMatrix,
   multiply,
+  nearestEuler,
   nearestTurn,
   ROTATION_ORDERS,
   rotationFromEuler,
@@ -171,6 +172,24 @@ it('composing what decompose gives restores the matrix to 1e-9, mirrors included
     ),
     { numRuns: 500 },
   );
+});
+
+it('nearestEuler gives the same turn, as near as can be', () => {
+  for (const order of ROTATION_ORDERS)
+    for (const [a, b, c] of [
+      [10, 120, -40],
+      [400, -95, 20],
+      [0, 480, 0],
+      [33, 12, 700],
+    ] as const) {
+      const near = [a, b, c] as const;
+      const turn = rotationFromEuler(new Float64Array(9), a, b, c, order);
+      const found = nearestEuler(eulerFromRotation(turn, order), order, near);
+      found.forEach((angle, i) => expect(angle).toBeCloseTo(near[i]!, 6));
+      rotationFromEuler(new Float64Array(9), ...found, order).forEach((value, i) =>
+        expect(value).toBeCloseTo(turn[i]!, 9),
+      );
+    }
 });
 
 it('nearestTurn keeps counted turns', () => {

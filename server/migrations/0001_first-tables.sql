@@ -35,7 +35,7 @@ create table shot_change (
   label text not null constraint shot_change_label_length check (length(label) <= 200),
   patches jsonb not null,
   kept_at timestamptz not null default now(),
-  primary key (shot_id, revision),
+  primary key /* counted within its shot */ (shot_id, revision),
   constraint shot_change_sent_once unique (shot_id, sender_id)
 );
 

@@ -1,4 +1,4 @@
-import type { Shot } from '../../core/document';
+import { upgraded, type Shot } from '../../core/document';
 import type { Patch } from '../../core/edit';
 import type { Queryable } from './database';
 
@@ -19,7 +19,8 @@ export async function readShot(db: Queryable, id: string, lock = false): Promise
      where s.id = $1 and s.deleted_at is null and p.deleted_at is null ${lock ? 'for update of s' : ''}`,
     [id],
   );
-  return rows[0] ?? null;
+  const shot = rows[0];
+  return shot ? { ...shot, document: upgraded(shot.document) as Shot } : null;
 }
 
 export async function createShot(

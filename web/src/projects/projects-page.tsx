@@ -124,7 +124,7 @@ export function ProjectsPage() {
                 </div>
                 <ul className="grid grid-cols-[repeat(auto-fill,minmax(236px,1fr))] gap-3">
                   {project.shots.map((shot) => (
-                    <Card key={shot.id} shot={shot}>
+                    <Card shot={shot} key={shot.id}>
                       <Item onSelect={() => rename('shots', shot.id, shot.name)}>Rename</Item>
                       <Item onSelect={() => run.mutate(() => api.duplicate('shots', shot.id))}>
                         Duplicate

@@ -30,13 +30,7 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<T>
     throw new ServerProblem(0, 'unreachable', 'The server does not answer. Is Whirl still running?');
   }
   if (response.ok) return (response.status === 204 ? undefined : await response.json()) as T;
-  const problem = (await response.json().catch(() => ({}))) as { code?: string; detail?: string };
-  throw new ServerProblem(
-    response.status,
-    problem.code ?? 'unexpected',
-    problem.detail ?? `The server answered ${response.status}.`,
-    problem,
-  );
+  throw await problemOf(response);
 }
 
 export interface ShotCard {
@@ -111,6 +105,46 @@ export interface RenderJob extends RenderRequest {
 export interface RenderList {
   readonly jobs: readonly RenderJob[];
   readonly machines: readonly { name: string; drawingLibrary: string | null }[];
+}
+
+/** A stored file, without its bytes. */
+export interface AssetFacts {
+  readonly hash: string;
+  readonly type: string;
+  readonly size: number;
+  readonly width: number | null;
+  readonly height: number | null;
+  readonly alpha: boolean | null;
+}
+
+async function problemOf(response: Response): Promise<ServerProblem> {
+  const problem = (await response.json().catch(() => ({}))) as { code?: string; detail?: string };
+  return new ServerProblem(
+    response.status,
+    problem.code ?? 'unexpected',
+    problem.detail ?? `The server answered ${response.status}.`,
+    problem,
+  );
+}
+
+/** Stores a file on the server. @throws ServerProblem with the reason when it cannot be taken */
+export async function keepAsset(bytes: Uint8Array): Promise<AssetFacts> {
+  const response = await fetch('/api/assets', {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/octet-stream' },
+    body: bytes as BodyInit,
+  }).catch(() => {
+    throw new ServerProblem(0, 'unreachable', 'The server does not answer: the file could not be stored.');
+  });
+  if (!response.ok) throw await problemOf(response);
+  return (await response.json()) as AssetFacts;
+}
+
+/** Bytes of a stored file. */
+export async function readAsset(hash: string): Promise<Uint8Array> {
+  const response = await fetch(`/api/assets/${hash}`);
+  if (!response.ok) throw await problemOf(response);
+  return new Uint8Array(await response.arrayBuffer());
 }
 
 export const isRunning = (job: RenderJob): boolean =>

@@ -18,7 +18,7 @@ export function formatNumber(value: number, digits: number): string {
 export function formatValue(spec: ChannelSpec, value: number, unit: Unit): string {
   switch (spec.quantity) {
     case 'length':
-      return formatNumber(value / METRES_PER_UNIT[unit], { m: 3, cm: 1, mm: 0 }[unit]).replace(
+      return formatNumber(value / METRES_PER_UNIT[unit], { m: 3, cm: 1, mm: 0, px: 1 }[unit]).replace(
         /(\.\d{2})0$/,
         '$1',
       );

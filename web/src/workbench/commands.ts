@@ -1,37 +1,48 @@
-import { channelsReachedFrom, linkOf, subtreeOf, trackOf } from '../../../core/document';
-import { removeKeys, removeParts } from '../../../core/edit';
-import { lanesOf } from './lanes';
-import { copyChosen } from './parts-panel';
-import type { Session } from './session';
-import { bringIntoView } from './view';
-import { useFormulaDraft } from './formula-draft';
+import { toast } from 'sonner';
+import { trackOf } from '../../../core/document';
+import {
+  addMarker,
+  closeLoop,
+  duplicateKeys,
+  holdUntil,
+  makeOwn,
+  removeKeys,
+  reverseKeys,
+  setLocked,
+  standingOf,
+} from '../../../core/edit';
+import { copyChosen, copyChosenPose, firstToLast, pasteCopied, pasteCopiedPose } from './copy-paste';
+import { channelsToKey, chooseKeysHere, keyPose, toKey, withKeyed } from './key-commands';
+import { LINK_COMMANDS } from './links/command-list';
+import { focusPanel, nextPanel } from './panels';
+import {
+  askToRemove,
+  copyLinked,
+  duplicateChosen,
+  groupChosen,
+  hangBelowLast,
+  mirrorChosen,
+  putHubAbove,
+  takeOut,
+} from './parts/parts-actions';
+import type { Session, SessionState } from './session';
+import { putCameraAt } from './view/fly';
+import { bringIntoView, freeViewMatrix } from './view/view-commands';
 
+export type CommandGroup = 'Play' | 'Keys' | 'Links' | 'View' | 'Parts' | 'Edit';
+
+/** Something that can be done. The keys, the help and the search are all made from the list of these. */
 export interface Command {
   readonly id: string;
-  readonly group: 'Play' | 'Keys' | 'View' | 'Edit';
+  readonly group: CommandGroup;
   readonly label: string;
-  /** Combinations as react-hotkeys-hook reads them. */
-  readonly keys: string;
+  /** Combinations as react-hotkeys-hook reads them; missing for what is reached by search and menus only. */
+  readonly keys?: string;
+  /** Works while something is typed, too. */
+  readonly inFields?: boolean;
   /** How the keys are written in the help. */
-  readonly shown: string;
+  readonly shown?: string;
   run(session: Session): void;
-}
-
-const PLACE = /^(location|rotation|scale)\./;
-
-/** Channels that K keys: the chosen one, or the place of the chosen parts. */
-function channelsToKey(session: Session): string[] {
-  const { channel, chosen, loose } = session.state;
-  const changed = Object.keys(loose);
-  if (changed.length > 0) return changed;
-  if (channel !== null && chosen.length <= 1) return [channel];
-  return chosen.flatMap((id) => placeOf(session, id));
-}
-
-function placeOf(session: Session, id: string): string[] {
-  return channelsReachedFrom(session.state.shot, id)
-    .filter((channel) => channel.owner === id && PLACE.test(channel.path))
-    .map((channel) => `${channel.owner}/${channel.path}`);
 }
 
 function step(session: Session, by: number): void {
@@ -39,17 +50,9 @@ function step(session: Session, by: number): void {
   session.goTo(Math.round(session.state.frame) + by);
 }
 
-/** Goes to the next or previous key of the chosen channel, or of everything when none is chosen. */
-function toKey(session: Session, direction: 1 | -1): void {
-  const { shot, channel, frame } = session.state;
-  const own = channel === null ? null : trackOf(shot, channel);
-  const frames = own
-    ? Object.values(own.keys).map((key) => key.frame)
-    : lanesOf(shot).flatMap((lane) => lane.keys.map((key) => key.frame));
-  const ahead = frames.filter((at) => (at - frame) * direction > 1e-6);
-  if (ahead.length === 0) return;
+function goTo(session: Session, frame: number): void {
   session.stop();
-  session.goTo(direction > 0 ? Math.min(...ahead) : Math.max(...ahead));
+  session.goTo(frame);
 }
 
 function toggleAxis(session: Session, axis: 'x' | 'y' | 'z'): void {
@@ -61,7 +64,44 @@ function toggleAxis(session: Session, axis: 'x' | 'y' | 'z'): void {
   });
 }
 
-/** Everything that has keys of its own; the help and the key handling are made from this list. */
+function duplicate(session: Session): void {
+  const { chosenKeys, shot, frame } = session.state;
+  if (chosenKeys.length === 0) {
+    copyLinked(session);
+    return;
+  }
+  const frames = chosenKeys.flatMap(({ address, key }) => trackOf(shot, address)?.keys[key]?.frame ?? []);
+  const by = frame - Math.min(...frames);
+  if (by === 0) toast('Go to the frame where the copies of the keys are to begin, then press Ctrl+D.');
+  else session.edit((now) => duplicateKeys(now, chosenKeys, by));
+}
+
+function remove(session: Session): void {
+  const { chosenKeys, chosen } = session.state;
+  if (chosenKeys.length > 0) session.edit((shot) => removeKeys(shot, chosenKeys));
+  else askToRemove(session, chosen);
+}
+
+function setLock(session: Session): void {
+  const { shot, chosen } = session.state;
+  if (chosen.length > 0)
+    session.edit((now) => setLocked(now, chosen, !chosen.every((id) => shot.parts[id]?.locked)));
+}
+
+/** Chooses all parts that may be chosen. */
+function chooseAll(session: Session): void {
+  const { shot } = session.state;
+  const { locked, away } = standingOf(shot);
+  session.choose(Object.keys(shot.parts).filter((id) => !locked.has(id) && !away.has(id)));
+}
+
+function ownForm(session: Session, form: 'shape' | 'look'): void {
+  const id = session.state.chosen.at(-1);
+  if (id !== undefined) session.edit((shot) => makeOwn(shot, id, form));
+}
+
+const set = (state: Partial<SessionState>) => (session: Session) => session.store.setState(state);
+
 export const COMMANDS: readonly Command[] = [
   {
     id: 'play',
@@ -95,10 +135,7 @@ export const COMMANDS: readonly Command[] = [
     label: 'First frame',
     keys: 'home',
     shown: 'Home',
-    run: (s) => {
-      s.stop();
-      s.goTo(s.state.shot.setup.first);
-    },
+    run: (s) => goTo(s, s.state.shot.setup.first),
   },
   {
     id: 'last',
@@ -106,11 +143,28 @@ export const COMMANDS: readonly Command[] = [
     label: 'Last frame',
     keys: 'end',
     shown: 'End',
-    run: (s) => {
-      s.stop();
-      s.goTo(s.state.shot.setup.last);
-    },
+    run: (s) => goTo(s, s.state.shot.setup.last),
   },
+  {
+    id: 'to-frame',
+    group: 'Play',
+    label: 'Go to a frame: type it',
+    keys: 'f',
+    shown: 'F',
+    run: () => focusPanel('frame'),
+  },
+  {
+    id: 'mark',
+    group: 'Play',
+    label: 'Put a marker at this frame',
+    keys: 'shift+m',
+    shown: 'Shift+M',
+    run: (s) =>
+      s.edit(
+        (shot) => addMarker(shot, s.state.frame, `Marker ${Object.keys(shot.markers).length + 1}`).change,
+      ),
+  },
+
   {
     id: 'key-before',
     group: 'Keys',
@@ -130,7 +184,7 @@ export const COMMANDS: readonly Command[] = [
   {
     id: 'key',
     group: 'Keys',
-    label: 'Key what was changed, the chosen channel, or the place of the part',
+    label: 'Key what was changed, the chosen channel, or the key set of the chosen parts',
     keys: 'k',
     shown: 'K',
     run: (s) => s.keyNow(channelsToKey(s)),
@@ -138,10 +192,10 @@ export const COMMANDS: readonly Command[] = [
   {
     id: 'pose',
     group: 'Keys',
-    label: 'Key the pose of the part and all below it',
+    label: 'Key the pose of the chosen parts and all below them',
     keys: 'j',
     shown: 'J',
-    run: (s) => keyPose(s),
+    run: keyPose,
   },
   {
     id: 'unkey',
@@ -160,44 +214,112 @@ export const COMMANDS: readonly Command[] = [
     run: (s) => s.store.setState({ autoKey: !s.state.autoKey }),
   },
   {
-    id: 'pick',
-    group: 'View',
-    label: 'Pick',
-    keys: 'q',
-    shown: 'Q',
-    run: (s) => s.store.setState({ tool: 'pick' }),
+    id: 'hold',
+    group: 'Keys',
+    label: 'Hold until here',
+    keys: 'h',
+    shown: 'H',
+    run: (s) =>
+      withKeyed(s, (addresses) =>
+        s.edit((shot) => holdUntil(shot, addresses, s.state.frame, (address) => s.valueOf(address))),
+      ),
   },
   {
-    id: 'move',
-    group: 'View',
-    label: 'Move',
-    keys: 'm',
-    shown: 'M',
-    run: (s) => s.store.setState({ tool: 'move' }),
+    id: 'keys-here',
+    group: 'Keys',
+    label: 'Choose the keys at this frame',
+    keys: 'e',
+    shown: 'E',
+    run: chooseKeysHere,
   },
   {
-    id: 'turn',
-    group: 'View',
-    label: 'Turn',
-    keys: 't',
-    shown: 'T',
-    run: (s) => s.store.setState({ tool: 'turn' }),
+    id: 'reverse',
+    group: 'Keys',
+    label: 'Reverse the chosen keys',
+    keys: 'shift+r',
+    shown: 'Shift+R',
+    run: (s) => {
+      if (s.state.chosenKeys.length > 1) s.edit((shot) => reverseKeys(shot, s.state.chosenKeys));
+      else toast('Choose two keys or more: drag a box round them.');
+    },
   },
+  {
+    id: 'copy-pose',
+    group: 'Keys',
+    label: 'Copy the pose',
+    keys: 'shift+j',
+    shown: 'Shift+J',
+    run: copyChosenPose,
+  },
+  {
+    id: 'paste-pose',
+    group: 'Keys',
+    label: 'Paste the pose at this frame',
+    keys: 'alt+j',
+    shown: 'Alt+J',
+    run: (s) => pasteCopiedPose(s, false),
+  },
+  {
+    id: 'paste-mirrored',
+    group: 'Keys',
+    label: 'Paste the pose mirrored, left to right by name',
+    keys: 'alt+shift+j',
+    shown: 'Alt+Shift+J',
+    run: (s) => pasteCopiedPose(s, true),
+  },
+  { id: 'first-to-last', group: 'Keys', label: 'Copy the first pose to the last frame', run: firstToLast },
+  {
+    id: 'close-loop',
+    group: 'Keys',
+    label: 'Close the loop: first value and slope to the last frame',
+    run: (s) => withKeyed(s, (addresses) => s.edit((shot) => closeLoop(shot, addresses, shot.setup.last))),
+  },
+  {
+    id: 'drop',
+    group: 'Keys',
+    label: 'Drop changes that were not keyed',
+    run: (s) => s.dropLoose(),
+  },
+
+  {
+    id: 'foot-keys',
+    group: 'Keys',
+    label: 'Show the keys in the foot',
+    keys: '1',
+    shown: '1',
+    run: set({ foot: 'keys' }),
+  },
+  ...LINK_COMMANDS,
+
+  { id: 'pick', group: 'View', label: 'Pick', keys: 'q', shown: 'Q', run: set({ tool: 'pick' }) },
+  { id: 'move', group: 'View', label: 'Move', keys: 'm', shown: 'M', run: set({ tool: 'move' }) },
+  { id: 'turn', group: 'View', label: 'Turn', keys: 't', shown: 'T', run: set({ tool: 'turn' }) },
+  { id: 'size', group: 'View', label: 'Size', keys: 'z', shown: 'Z', run: set({ tool: 'size' }) },
+  { id: 'pivot', group: 'View', label: 'Pivot', keys: 'p', shown: 'P', run: set({ tool: 'pivot' }) },
+  { id: 'measure', group: 'View', label: 'Measure', keys: 'd', shown: 'D', run: set({ tool: 'measure' }) },
   {
     id: 'lock-x',
     group: 'View',
     label: 'Lock or free X',
-    keys: 'ctrl+x',
-    shown: 'Ctrl+X',
+    keys: 'alt+x',
+    shown: 'Alt+X',
     run: (s) => toggleAxis(s, 'x'),
   },
   {
     id: 'lock-y',
     group: 'View',
     label: 'Lock or free Y',
-    keys: 'ctrl+y',
-    shown: 'Ctrl+Y',
+    keys: 'alt+y',
+    shown: 'Alt+Y',
     run: (s) => toggleAxis(s, 'y'),
+  },
+  {
+    id: 'lock-z',
+    group: 'View',
+    label: 'Lock or free Z',
+    keys: 'alt+z',
+    shown: 'Alt+Z',
+    run: (s) => toggleAxis(s, 'z'),
   },
   {
     id: 'bring',
@@ -210,19 +332,148 @@ export const COMMANDS: readonly Command[] = [
   {
     id: 'swap',
     group: 'View',
-    label: 'Look through the camera and back',
+    label: 'Swap the viewfinder and the view',
     keys: 'v',
     shown: 'V',
     run: (s) => s.store.setState({ side: s.state.side === 'shot' ? 'free' : 'shot' }),
   },
   {
-    id: 'formula',
-    group: 'Edit',
-    label: 'Start a formula for the chosen channel',
-    keys: 'equal',
-    shown: '=',
-    run: () => useFormulaDraft.getState().focusBar(true),
+    id: 'camera-here',
+    group: 'View',
+    label: 'Put the camera here, where the free view looks from',
+    keys: 'shift+v',
+    shown: 'Shift+V',
+    run: (s) => {
+      const matrix = freeViewMatrix();
+      if (matrix) putCameraAt(s, matrix);
+    },
   },
+  {
+    id: 'trail',
+    group: 'View',
+    label: 'Trail on or off',
+    run: (s) => s.store.setState({ trail: !s.state.trail }),
+  },
+  {
+    id: 'ghosts',
+    group: 'View',
+    label: 'Ghosts on or off',
+    run: (s) => s.store.setState({ ghosts: !s.state.ghosts }),
+  },
+  {
+    id: 'safe-area',
+    group: 'View',
+    label: 'Safe area on or off',
+    run: (s) => s.store.setState({ safeArea: !s.state.safeArea }),
+  },
+  {
+    id: 'beyond',
+    group: 'View',
+    label: 'Show what lies beyond the frame, or not',
+    run: (s) => s.store.setState({ beyond: !s.state.beyond }),
+  },
+  {
+    id: 'finder',
+    group: 'View',
+    label: 'Viewfinder: put away, small, large',
+    run: (s) =>
+      s.store.setState({
+        finder: { off: 'small', small: 'large', large: 'off' }[s.state.finder] as 'off' | 'small' | 'large',
+      }),
+  },
+  { id: 'side-free', group: 'View', label: 'Look freely', run: set({ side: 'free' }) },
+  { id: 'side-front', group: 'View', label: 'Look from the front', run: set({ side: 'front' }) },
+  { id: 'side-side', group: 'View', label: 'Look from the side', run: set({ side: 'side' }) },
+  { id: 'side-top', group: 'View', label: 'Look from the top', run: set({ side: 'top' }) },
+
+  {
+    id: 'add',
+    group: 'Parts',
+    label: 'Add something, or bring files in',
+    keys: 'n',
+    shown: 'N',
+    run: set({ open: 'add' }),
+  },
+  {
+    id: 'copy-linked',
+    group: 'Parts',
+    label: 'Linked copy of the chosen parts (or copies of the chosen keys)',
+    keys: 'ctrl+d, meta+d',
+    shown: 'Ctrl+D',
+    run: duplicate,
+  },
+  {
+    id: 'duplicate',
+    group: 'Parts',
+    label: 'Duplicate with shape and look of its own',
+    keys: 'ctrl+shift+d, meta+shift+d',
+    shown: 'Ctrl+Shift+D',
+    run: duplicateChosen,
+  },
+  { id: 'mirror-x', group: 'Parts', label: 'Mirrored copy across X', run: (s) => mirrorChosen(s, 'x') },
+  { id: 'mirror-y', group: 'Parts', label: 'Mirrored copy across Y', run: (s) => mirrorChosen(s, 'y') },
+  { id: 'mirror-z', group: 'Parts', label: 'Mirrored copy across Z', run: (s) => mirrorChosen(s, 'z') },
+  {
+    id: 'group',
+    group: 'Parts',
+    label: 'Group the chosen parts',
+    keys: 'ctrl+g, meta+g',
+    shown: 'Ctrl+G',
+    run: groupChosen,
+  },
+  {
+    id: 'hub-above',
+    group: 'Parts',
+    label: 'Put a hub above',
+    keys: 'shift+h',
+    shown: 'Shift+H',
+    run: putHubAbove,
+  },
+  {
+    id: 'hang',
+    group: 'Parts',
+    label: 'Hang the chosen parts below the last chosen one',
+    keys: 'shift+p',
+    shown: 'Shift+P',
+    run: hangBelowLast,
+  },
+  {
+    id: 'take-out',
+    group: 'Parts',
+    label: 'Take out of what it hangs from',
+    keys: 'shift+o',
+    shown: 'Shift+O',
+    run: takeOut,
+  },
+  {
+    id: 'own-shape',
+    group: 'Parts',
+    label: 'Make its own shape: the chosen part shares it no longer',
+    run: (s) => ownForm(s, 'shape'),
+  },
+  {
+    id: 'own-look',
+    group: 'Parts',
+    label: 'Make its own look: the chosen part shares it no longer',
+    run: (s) => ownForm(s, 'look'),
+  },
+  {
+    id: 'lock',
+    group: 'Parts',
+    label: 'Lock or unlock the chosen parts',
+    keys: 'shift+l',
+    shown: 'Shift+L',
+    run: setLock,
+  },
+  {
+    id: 'rename',
+    group: 'Parts',
+    label: 'Rename the chosen part',
+    keys: 'f2',
+    shown: 'F2',
+    run: (s) => s.store.setState({ renaming: s.state.chosen.at(-1) ?? null }),
+  },
+
   { id: 'undo', group: 'Edit', label: 'Undo', keys: 'ctrl+z, meta+z', shown: 'Ctrl+Z', run: (s) => s.undo() },
   {
     id: 'redo',
@@ -235,18 +486,26 @@ export const COMMANDS: readonly Command[] = [
   {
     id: 'copy',
     group: 'Edit',
-    label: 'Linked copy of the chosen parts',
-    keys: 'ctrl+d, meta+d',
-    shown: 'Ctrl+D',
-    run: (s) => copyChosen(s),
+    label: 'Copy the chosen keys, or the values of the part',
+    keys: 'ctrl+c, meta+c',
+    shown: 'Ctrl+C',
+    run: copyChosen,
   },
   {
-    id: 'delete',
+    id: 'paste',
     group: 'Edit',
-    label: 'Delete the chosen keys, or the chosen parts',
-    keys: 'delete, backspace',
-    shown: 'Delete',
-    run: (s) => deleteChosen(s),
+    label: 'Paste keys, values or a pose',
+    keys: 'ctrl+v, meta+v',
+    shown: 'Ctrl+V',
+    run: pasteCopied,
+  },
+  {
+    id: 'all',
+    group: 'Edit',
+    label: 'Choose all parts',
+    keys: 'ctrl+a, meta+a',
+    shown: 'Ctrl+A',
+    run: chooseAll,
   },
   {
     id: 'nothing',
@@ -254,19 +513,61 @@ export const COMMANDS: readonly Command[] = [
     label: 'Choose nothing',
     keys: 'escape',
     shown: 'Esc',
-    run: (s) => s.store.setState({ chosen: [], chosenKeys: [] }),
+    run: (s) => {
+      s.choose([]);
+      s.store.setState({ chosenKeys: [] });
+    },
+  },
+  {
+    id: 'delete',
+    group: 'Edit',
+    label: 'Delete the chosen keys, or the chosen parts',
+    keys: 'delete, backspace',
+    shown: 'Delete',
+    run: remove,
+  },
+  {
+    id: 'panel-on',
+    group: 'Edit',
+    label: 'On to the next panel: parts, values, lanes',
+    keys: 'f6',
+    inFields: true,
+    shown: 'F6',
+    run: () => nextPanel(1),
+  },
+  {
+    id: 'panel-back',
+    group: 'Edit',
+    label: 'Back to the panel before',
+    keys: 'shift+f6',
+    inFields: true,
+    shown: 'Shift+F6',
+    run: () => nextPanel(-1),
+  },
+  {
+    id: 'shot',
+    group: 'Edit',
+    label: 'Set up the shot: name, size, rate, range, unit',
+    keys: 'shift+s',
+    shown: 'Shift+S',
+    run: set({ open: 'shot' }),
+  },
+  { id: 'render', group: 'Edit', label: 'Render', run: set({ open: 'render' }) },
+  {
+    id: 'search',
+    group: 'Edit',
+    label: 'Find a command, a part or a channel',
+    keys: 'ctrl+k, meta+k',
+    inFields: true,
+    shown: 'Ctrl+K',
+    run: set({ open: 'search' }),
+  },
+  {
+    id: 'help',
+    group: 'Edit',
+    label: 'Show all keys',
+    keys: 'shift+slash',
+    shown: '?',
+    run: set({ open: 'keys' }),
   },
 ];
-
-/** Keys the place of the chosen part and everything below it, as far as it is not linked. */
-export function keyPose(session: Session): void {
-  const { shot, chosen } = session.state;
-  const ids = [...new Set(chosen.flatMap((id) => subtreeOf(shot, id)))];
-  session.keyNow(ids.flatMap((id) => placeOf(session, id)).filter((address) => !linkOf(shot, address)));
-}
-
-function deleteChosen(session: Session): void {
-  const { chosenKeys, chosen } = session.state;
-  if (chosenKeys.length > 0) session.edit((shot) => removeKeys(shot, chosenKeys));
-  else if (chosen.length > 0) session.edit((shot) => removeParts(shot, chosen));
-}

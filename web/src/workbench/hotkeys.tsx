@@ -1,58 +1,97 @@
 import { Dialog } from 'radix-ui';
-import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
-import { COMMANDS, type Command } from './commands';
-import { useSession } from './session';
+import { COMMANDS, type Command, type CommandGroup } from './commands';
+import { useSession, useSessionState } from './session';
 
-function Hotkey({ command }: { command: Command }) {
+const MOUSE: readonly (readonly [string, string])[] = [
+  ['Drag', 'Turn the view about what is chosen; in the Shot view look about with the camera'],
+  ['Shift+drag', 'Slide the view; while dragging a handle go a tenth of the way'],
+  ['Ctrl+drag', 'Choose with a box; on a handle steps of the grid'],
+  ['Alt', 'While dragging a handle: catch on nothing. On a peg: double it'],
+  ['Wheel', 'Nearer and further; with Alt over the lanes zoom time, with Shift scroll it'],
+  ['Digits', 'While dragging a handle: type the exact number, Enter keeps, Esc puts back'],
+];
+
+const keyed = (inFields: boolean): Map<string, Command> =>
+  new Map(
+    COMMANDS.filter((command) => (command.inFields ?? false) === inFields).flatMap(
+      (command) => command.keys?.split(',').map((keys) => [keys.trim(), command] as const) ?? [],
+    ),
+  );
+const KEYED = keyed(false);
+const KEYED_IN_FIELDS = keyed(true);
+
+const overlaid = (): boolean => document.querySelector('[role="dialog"], [role="menu"]') !== null;
+
+/** Listens for the keys of all commands, with one listener for all of them. */
+export function Hotkeys() {
   const session = useSession();
-  useHotkeys(command.keys, () => command.run(session), {
+  useHotkeys([...KEYED.keys()], (_, { hotkey }) => KEYED.get(hotkey)?.run(session), {
     preventDefault: true,
-    // A button that has the focus is pressed by Space and Enter; it keeps them.
+    // A button that has the focus is pressed by Space and Enter; it keeps them. Escape that closes something does no more.
     ignoreEventWhen: (event) =>
+      event.defaultPrevented ||
       (event.code === 'Space' && event.target instanceof HTMLButtonElement) ||
-      document.querySelector('[role="dialog"], [role="menu"]') !== null,
+      overlaid(),
+  });
+  useHotkeys([...KEYED_IN_FIELDS.keys()], (_, { hotkey }) => KEYED_IN_FIELDS.get(hotkey)?.run(session), {
+    preventDefault: true,
+    enableOnFormTags: true,
+    enableOnContentEditable: true,
+    ignoreEventWhen: overlaid,
+    // Fields keep what is typed into them to themselves: these come first.
+    eventListenerOptions: { capture: true },
   });
   return null;
 }
 
-/** Listens for the keys of all commands; "?" shows them. */
-export function Hotkeys() {
-  const [open, setOpen] = useState(false);
-  useHotkeys('shift+slash', () => setOpen(true));
-  const groups = [...new Set(COMMANDS.map((command) => command.group))];
+/** All keys, from the list of commands. */
+export function KeysHelp() {
+  const session = useSession();
+  const open = useSessionState((state) => state.open === 'keys');
+  const columns: readonly (readonly CommandGroup[])[] = [
+    ['Play', 'Keys', 'Links'],
+    ['View', 'Parts', 'Edit'],
+  ];
+  const section = (title: string, entries: readonly (readonly [string, string])[]) => (
+    <section key={title} className="mb-4">
+      <h3 className="mb-1 font-bold text-ink-2">{title}</h3>
+      <dl className="grid grid-cols-[96px_1fr] gap-y-1">
+        {entries.map(([keys, words]) => (
+          <div key={`${keys} ${words}`} className="contents">
+            <dt className="num font-semibold">{keys}</dt>
+            <dd>{words}</dd>
+          </div>
+        ))}
+      </dl>
+    </section>
+  );
+  const of = (group: CommandGroup): [string, string][] =>
+    COMMANDS.flatMap((command): [string, string][] =>
+      command.group === group && command.shown ? [[command.shown, command.label]] : [],
+    );
   return (
-    <>
-      {COMMANDS.map((command) => (
-        <Hotkey key={command.id} command={command} />
-      ))}
-      <Dialog.Root open={open} onOpenChange={setOpen}>
-        <Dialog.Portal>
-          <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/40" />
-          <Dialog.Content
-            className="panel fixed left-1/2 top-1/2 z-50 w-[720px] max-w-[94vw] -translate-x-1/2 -translate-y-1/2 p-5 shadow-2xl"
-            aria-describedby={undefined}
-          >
-            <Dialog.Title className="mb-3 text-base font-bold">Keys</Dialog.Title>
-            <div className="grid grid-cols-2 gap-x-8 gap-y-4">
-              {groups.map((group) => (
-                <section key={group}>
-                  <h3 className="mb-1 font-bold text-ink-2">{group}</h3>
-                  <dl className="grid grid-cols-[92px_1fr] gap-y-1">
-                    {COMMANDS.filter((command) => command.group === group).map((command) => (
-                      <div key={command.id} className="contents">
-                        <dt className="num font-semibold">{command.shown}</dt>
-                        <dd>{command.label}</dd>
-                      </div>
-                    ))}
-                  </dl>
-                </section>
-              ))}
-            </div>
-            <Dialog.Close className="btn absolute right-4 top-4">Close</Dialog.Close>
-          </Dialog.Content>
-        </Dialog.Portal>
-      </Dialog.Root>
-    </>
+    <Dialog.Root open={open} onOpenChange={(next) => !next && session.store.setState({ open: null })}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/40" />
+        <Dialog.Content
+          className="panel fixed left-1/2 top-1/2 z-50 flex max-h-[92vh] w-[860px] max-w-[96vw] -translate-x-1/2 -translate-y-1/2 flex-col shadow-2xl"
+          aria-describedby={undefined}
+        >
+          <div className="flex flex-none items-center border-b border-line-soft px-5 py-3">
+            <Dialog.Title className="text-base font-bold">Keys</Dialog.Title>
+            <Dialog.Close className="btn ml-auto">Close</Dialog.Close>
+          </div>
+          <div className="grid min-h-0 flex-1 grid-cols-2 gap-x-8 overflow-y-auto px-5 pt-4" tabIndex={0}>
+            {columns.map((groups, i) => (
+              <div key={groups.join()}>
+                {groups.map((group) => section(group, of(group)))}
+                {i === 0 && section('Mouse', MOUSE)}
+              </div>
+            ))}
+          </div>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
   );
 }

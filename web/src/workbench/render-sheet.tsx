@@ -77,7 +77,7 @@ function Sheet() {
     <>
       <div className="flex h-11 flex-none items-center border-b border-line-soft px-4">
         <Dialog.Title className="text-[15px] font-bold">
-          {job ? 'Rendering' : 'Render'} {session.name}
+          {job ? 'Rendering' : 'Render'} {session.state.name}
         </Dialog.Title>
         <Dialog.Close className="btn ml-auto">Close</Dialog.Close>
       </div>

@@ -1,4 +1,4 @@
-import { linkOf, trackOf, type Shot } from '../../../core/document';
+import { linkOf, ownerOf, trackOf, type Shot } from '../../../core/document';
 import { keyAt } from '../../../core/edit';
 
 /** What is true of a value at the current frame. */
@@ -35,6 +35,25 @@ export function strongest(states: readonly RingState[]): RingState {
     (best, state) => (ORDER.indexOf(state) > ORDER.indexOf(best) ? state : best),
     'still' as RingState,
   );
+}
+
+/** The state to show for a part: that of its own channels, its shape's and its look's together. */
+export function ringOfPart(
+  shot: Shot,
+  id: string,
+  frame: number,
+  loose: Readonly<Record<string, unknown>>,
+): RingState {
+  const { shape, look } = shot.parts[id]!;
+  const states: RingState[] = [];
+  for (const owner of [id, shape, look]) {
+    const record = owner === null ? null : ownerOf(shot, owner);
+    if (!record) continue;
+    for (const path of Object.keys(record.tracks))
+      states.push(ringOf(shot, `${owner}/${path}`, frame, loose));
+    for (const path of Object.keys(record.links)) states.push(ringOf(shot, `${owner}/${path}`, frame, loose));
+  }
+  return strongest(states);
 }
 
 /** The mark before a row: shape tells the state as well as colour. */

@@ -1,27 +1,72 @@
 import { createContext, useContext } from 'react';
 import { toast } from 'sonner';
 import { createStore, useStore, type StoreApi } from 'zustand';
-import { channelAt, linkOf, trackOf, type ChannelSpec, type Shot, type Value } from '../../../core/document';
+import {
+  channelAt,
+  linkOf,
+  splitAddress,
+  trackOf,
+  type ChannelSpec,
+  type Shot,
+  type Value,
+} from '../../../core/document';
 import {
   apply,
   channelName,
+  compose,
   EditRefused,
   invert,
   isEmpty,
   keyAt,
   keyChannels,
+  movePivot,
   removeKeys,
   setValues,
   type Change,
+  type CopiedKeys,
   type KeyAddress,
+  type Pose,
 } from '../../../core/edit';
 import { compile, Evaluator, type Plan } from '../../../core/evaluate';
+import type { Roles, Settings } from '../../../core/recipe';
 import { framesPerSecond } from '../../../core/time';
-import type { OpenedShot } from '../shared/api';
+import { Assets } from '../../../draw';
+import { readAsset, type OpenedShot } from '../shared/api';
+import { LaneCurves } from './keys/lane-curves';
 import { Outbox, type KeptState } from './outbox';
 
-export type Tool = 'pick' | 'move' | 'turn';
+export type Tool = 'pick' | 'move' | 'turn' | 'size' | 'pivot' | 'measure';
 export type ViewSide = 'free' | 'front' | 'side' | 'top' | 'shot';
+/** Along which axes handles lie: the part's own, those its channels act along, or the world's. */
+export type HandleAxes = 'own' | 'parent' | 'world';
+/** Groups of channels that K keys for chosen parts. */
+export const KEY_SETS = ['place', 'turn', 'size', 'look', 'everything'] as const;
+export type KeySet = (typeof KEY_SETS)[number];
+
+/** What dragging in the view catches on. */
+export interface ViewSnap {
+  /** Steps of a tenth of the shown unit, and of an angle. */
+  readonly grid: boolean;
+  /** Pivots, corners, edge middles and middles of other parts. */
+  readonly points: boolean;
+}
+
+export type FootTab = 'keys' | 'links';
+
+/** A recipe on its way: which one, of what, with which numbers; `id` when one of the document is edited. */
+export interface OpenRecipe {
+  readonly id?: string;
+  readonly kind: string | null;
+  readonly roles: Roles;
+  readonly settings: Settings;
+}
+
+/** What was copied last, to be pasted. */
+export type Clipboard =
+  | { readonly kind: 'keys'; readonly keys: CopiedKeys; readonly owner: string | null }
+  | { readonly kind: 'values'; readonly from: string; readonly values: Readonly<Record<string, Value>> }
+  | { readonly kind: 'pose'; readonly pose: Pose }
+  | { readonly kind: 'link'; readonly from: string };
 
 /** One step that undo takes back: a change, or unkeyed values that scrubbing dropped. */
 type Step =
@@ -31,6 +76,7 @@ type Step =
 type Loose = Readonly<Record<string, Value>>;
 
 export interface SessionState {
+  readonly name: string;
   readonly shot: Shot;
   readonly plan: Plan;
   readonly frame: number;
@@ -50,10 +96,40 @@ export interface SessionState {
   readonly tool: Tool;
   readonly side: ViewSide;
   readonly lockedAxes: readonly ('x' | 'y' | 'z')[];
+  readonly axes: HandleAxes;
+  readonly snap: ViewSnap;
   readonly trail: boolean;
-  readonly finder: boolean;
+  readonly ghosts: boolean;
+  readonly finder: 'off' | 'small' | 'large';
+  /** The viewfinder shows what lies beyond the frame, dimmed. */
+  readonly beyond: boolean;
+  readonly safeArea: boolean;
+  readonly keySets: readonly KeySet[];
+  readonly clipboard: Clipboard | null;
+  /** Frames that the timeline shows, from the left edge to the right; null for the whole range. */
+  readonly window: { readonly from: number; readonly to: number } | null;
+  /** Dragged keys catch on the playhead, other keys, markers and the range. */
+  readonly keySnap: boolean;
+  /** What lies over the workbench: a sheet or a search. */
+  readonly open: 'add' | 'shot' | 'search' | 'keys' | 'render' | 'why' | 'response' | null;
+  /** What the foot shows. */
+  readonly foot: FootTab;
+  /** The recipe that is being written or edited. */
+  readonly recipe: OpenRecipe | null;
+  /** A document that is shown to try it, while the shot stays what it is. */
+  readonly trying: boolean;
+  /** Parts that are to be deleted once that is confirmed, since others read them. */
+  readonly asking: { readonly ids: readonly string[]; readonly readers: readonly string[] } | null;
+  /** Channel whose field is to be typed into, until it is. */
+  readonly field: string | null;
+  /** Typing or dragging a pivot leaves the part where it is. */
+  readonly pivotStays: boolean;
+  /** Part whose name is being typed. */
+  readonly renaming: string | null;
   /** Counts evaluations: whatever shows values listens to it. */
   readonly tick: number;
+  /** Counts arrivals of small curves. */
+  readonly curved: number;
 }
 
 const HISTORY = 500;
@@ -62,22 +138,25 @@ const HISTORY = 500;
 export class Session {
   readonly store: StoreApi<SessionState>;
   readonly id: string;
-  readonly name: string;
   readonly projectName: string;
   /** Values at the current frame; evaluated anew before `tick` changes. */
   evaluator: Evaluator;
+  /** Pictures and meshes of the shot, shared by the view and whatever draws previews. */
+  readonly assets = new Assets(readAsset);
+  /** Small curves of the lanes and of the formula bar. */
+  readonly curves = new LaneCurves();
   private outbox: Outbox | null = null;
   private playStart = { clock: 0, frame: 0 };
   private clock = 0;
 
   constructor(opened: OpenedShot) {
     this.id = opened.id;
-    this.name = opened.name;
     this.projectName = opened.projectName;
     const plan = compile(opened.document);
     this.evaluator = new Evaluator(plan);
     this.evaluator.evaluate(opened.document.setup.first);
     this.store = createStore<SessionState>(() => ({
+      name: opened.name,
       shot: opened.document,
       plan,
       frame: opened.document.setup.first,
@@ -94,10 +173,30 @@ export class Session {
       tool: 'pick',
       side: 'free',
       lockedAxes: [],
+      axes: 'parent',
+      snap: { grid: false, points: false },
       trail: false,
-      finder: true,
+      ghosts: false,
+      finder: 'small',
+      beyond: false,
+      safeArea: false,
+      keySets: ['place', 'turn', 'size'],
+      clipboard: null,
+      window: null,
+      keySnap: true,
+      open: null,
+      foot: 'keys',
+      recipe: null,
+      trying: false,
+      asking: null,
+      field: null,
+      pivotStays: true,
+      renaming: null,
       tick: 0,
+      curved: 0,
     }));
+    this.curves.onMore = () => this.store.setState((state) => ({ curved: state.curved + 1 }));
+    this.curves.setPlan(plan);
   }
 
   /** Opens a shot with whatever an earlier visit could not send. */
@@ -116,15 +215,29 @@ export class Session {
   close(): void {
     this.stop();
     this.outbox?.close();
+    this.assets.dispose();
+    this.curves.stop();
   }
 
   get state(): SessionState {
     return this.store.getState();
   }
 
+  /** Shows another document, to try it; `null` shows the shot again. Nothing is changed or kept by it. */
+  try(shot: Shot | null): void {
+    if (shot === null && !this.state.trying) return;
+    const plan = compile(shot ?? this.state.shot);
+    this.evaluator = new Evaluator(plan);
+    this.curves.setPlan(plan);
+    this.store.setState({ plan, trying: shot !== null });
+    this.evaluate();
+  }
+
   private replace(shot: Shot): void {
     const plan = compile(shot);
     this.evaluator = new Evaluator(plan);
+    this.curves.setPlan(plan);
+    if (this.state.trying) this.store.setState({ trying: false });
     const { chosen, channel, chosenKeys } = this.state;
     this.store.setState({
       shot,
@@ -169,7 +282,8 @@ export class Session {
     const next = apply(this.state.shot, change);
     const paths = change.patches.map((patch) => patch.path);
     // Most edits change values and keys: what depends on them is worked out in place, without a new plan.
-    if (Object.keys(this.state.loose).length === 0 && this.evaluator.update(next, paths)) {
+    const { loose, trying } = this.state;
+    if (!trying && Object.keys(loose).length === 0 && this.evaluator.update(next, paths)) {
       const { chosenKeys, tick } = this.state;
       this.store.setState({
         shot: next,
@@ -177,6 +291,7 @@ export class Session {
         chosenKeys: chosenKeys.filter(({ address, key }) => trackOf(next, address)?.keys[key]),
         tick: tick + 1,
       });
+      this.curves.setPlan(this.state.plan);
     } else this.replace(next);
     this.outbox?.add(change);
   }
@@ -268,19 +383,31 @@ export class Session {
       this.preview(null);
       return false;
     }
+    const pivots = this.pivotChange(entries);
+    if (pivots) return this.edit(() => pivots) || (this.preview(null), false);
     const keyed = (address: string): boolean => autoKey && channelAt(shot, address)?.spec.animatable === true;
     const asKeys = entries.filter(([address]) => keyed(address));
-    const asLoose = entries.filter(([address]) => !keyed(address) && trackOf(shot, address));
-    const asValues = entries.filter(([address]) => !keyed(address) && !trackOf(shot, address));
+    // What is there already is a change only for auto-key.
+    const still = this.snapshot();
+    const differs = ([address, value]: readonly [string, Value]): boolean => {
+      const now = typeof value === 'number' ? still.number(address) : still.colour(address);
+      return JSON.stringify(now) !== JSON.stringify(value);
+    };
+    const changed = entries.filter((entry) => !keyed(entry[0]) && differs(entry));
+    const asLoose = changed.filter(([address]) => trackOf(shot, address));
+    const asValues = changed.filter(([address]) => !trackOf(shot, address));
     try {
+      // Refused here as a key would be, so that nothing unsound can wait to be keyed.
+      if (asLoose.length > 0) keyChannels(shot, frame, asLoose);
+      const changes = [
+        ...(asKeys.length > 0 ? [keyChannels(shot, frame, asKeys)] : []),
+        ...(asValues.length > 0 ? [setValues(shot, asValues)] : []),
+      ];
       if (asLoose.length > 0) {
-        // Refused here as a key would be, so that nothing unsound can wait to be keyed.
-        keyChannels(shot, frame, asLoose);
         this.store.setState((state) => ({ loose: { ...state.loose, ...Object.fromEntries(asLoose) } }));
         this.evaluate();
       }
-      if (asKeys.length > 0) this.commit(keyChannels(this.state.shot, frame, asKeys));
-      if (asValues.length > 0) this.commit(setValues(this.state.shot, asValues));
+      if (changes.length > 0) this.commit(changes.reduce(compose));
       this.preview(null);
       return true;
     } catch (error) {
@@ -291,9 +418,59 @@ export class Session {
     }
   }
 
+  /** The change for new pivots that leave their parts where they are; `null` where something else is meant. */
+  private pivotChange(entries: readonly (readonly [address: string, value: Value])[]): Change | null {
+    if (!this.state.pivotStays || this.state.autoKey || Object.keys(this.state.loose).length > 0) return null;
+    const parts = new Map<string, [number, number, number]>();
+    const still = this.snapshot();
+    for (const [address, value] of entries) {
+      const { owner, path } = splitAddress(address);
+      const axis = ['pivot.x', 'pivot.y', 'pivot.z'].indexOf(path);
+      if (axis < 0 || typeof value !== 'number') return null;
+      const pivot =
+        parts.get(owner) ??
+        (['x', 'y', 'z'].map((name) => still.number(`${owner}/pivot.${name}`)) as [number, number, number]);
+      pivot[axis] = value;
+      parts.set(owner, pivot);
+    }
+    const { shot } = this.state;
+    const linked = [...parts.keys()].some((id) =>
+      ['x', 'y', 'z'].some((axis) => linkOf(shot, `${id}/location.${axis}`)),
+    );
+    if (parts.size === 0 || linked) return null;
+    this.preview(null);
+    return [...parts].map(([id, pivot]) => movePivot(shot, still, id, pivot).change).reduce(compose);
+  }
+
+  /** Puts the caret into the field of a channel. */
+  typeInto(address: string): void {
+    this.store.setState({ channel: address, field: address });
+  }
+
   /** Value of a channel at the current frame as shown. */
   valueNow(address: string, spec: ChannelSpec): Value {
     return spec.kind === 'colour' ? this.evaluator.colour(address) : this.evaluator.number(address);
+  }
+
+  /** Values at another frame, without going there; unkeyed changes do not count. */
+  evaluatorAt(frame: number): Evaluator {
+    const other = new Evaluator(this.state.plan);
+    other.evaluate(frame);
+    return other;
+  }
+
+  /** What is shown now, standing still: an evaluator that no preview changes. */
+  snapshot(): Evaluator {
+    const other = new Evaluator(this.state.plan);
+    other.setOverrides(Object.entries(this.state.loose));
+    other.evaluate(this.state.frame);
+    return other;
+  }
+
+  /** Value of a channel at the current frame as shown, by its address. */
+  valueOf(address: string): Value {
+    const spec = channelAt(this.state.shot, address)!.spec;
+    return this.valueNow(address, spec);
   }
 
   /** Keys channels at this frame with the values they have now; changed values are thereby kept. */
@@ -331,8 +508,26 @@ export class Session {
     this.evaluate();
   }
 
+  /** Chooses parts; a channel that belongs to none of them is no longer the chosen one. */
   choose(ids: readonly string[]): void {
-    this.store.setState({ chosen: ids });
+    const { shot, channel } = this.state;
+    const owner = channel === null ? null : splitAddress(channel).owner;
+    const stays = ids.some(
+      (id) => id === owner || shot.parts[id]?.shape === owner || shot.parts[id]?.look === owner,
+    );
+    this.store.setState({ chosen: ids, ...(stays ? {} : { channel: null }) });
+  }
+
+  /** Runs an edit that makes parts, and chooses what it made. @returns whether it was done */
+  make(work: (shot: Shot) => { readonly change: Change; readonly ids: readonly string[] }): boolean {
+    let made: readonly string[] = [];
+    const done = this.edit((shot) => {
+      const result = work(shot);
+      made = result.ids;
+      return result.change;
+    });
+    if (done) this.choose(made);
+    return done;
   }
 
   /** Plays from here at the shot's rate. Pictures are dropped when the view is slow, never time. */

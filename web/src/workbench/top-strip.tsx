@@ -1,8 +1,7 @@
-import { Redo2, Undo2 } from 'lucide-react';
-import { useState } from 'react';
+import { Redo2, Search, Undo2 } from 'lucide-react';
 import { Link } from 'react-router';
 import { Mark } from '../shared/mark';
-import { FormulaBar } from './formula-bar';
+import { FormulaBar } from './formula/formula-bar';
 import { RenderSheet } from './render-sheet';
 import { useSession, useSessionState } from './session';
 
@@ -22,7 +21,8 @@ export function TopStrip() {
   const undo = useSessionState((state) => state.undo.at(-1));
   const redo = useSessionState((state) => state.redo.at(-1));
   const loose = useSessionState((state) => Object.keys(state.loose).length > 0);
-  const [rendering, setRendering] = useState(false);
+  const name = useSessionState((state) => state.name);
+  const rendering = useSessionState((state) => state.open === 'render');
   const words = (step: typeof undo): string =>
     !step ? '' : step.kind === 'change' ? step.change.label : 'dropped changes';
   return (
@@ -36,9 +36,14 @@ export function TopStrip() {
           {session.projectName}
         </Link>
         <span className="opacity-50">/</span>
-        <b className="flex-none truncate font-semibold text-white" title={session.name}>
-          {session.name}
-        </b>
+        <button
+          type="button"
+          className="min-w-0 truncate font-semibold text-white hover:underline"
+          title={`${name}: set up the shot (Shift+S)`}
+          onClick={() => session.store.setState({ open: 'shot' })}
+        >
+          {name}
+        </button>
       </nav>
       <FormulaBar />
       <span
@@ -49,6 +54,15 @@ export function TopStrip() {
       >
         {KEPT_WORDS[kept][0]}
       </span>
+      <button
+        type="button"
+        aria-label="Find a command, a part or a channel"
+        title="Find a command, a part or a channel (Ctrl+K)"
+        className="flex-none rounded p-1.5 hover:bg-night"
+        onClick={() => session.store.setState({ open: 'search' })}
+      >
+        <Search size={15} aria-hidden="true" />
+      </button>
       <span className="flex flex-none">
         <button
           type="button"
@@ -80,10 +94,17 @@ export function TopStrip() {
       <Link to="/renders" className="flex-none font-semibold text-[#cfcabd] hover:text-white">
         Renders
       </Link>
-      <button type="button" className="btn btn-alarm flex-none" onClick={() => setRendering(true)}>
+      <button
+        type="button"
+        className="btn btn-alarm flex-none"
+        onClick={() => session.store.setState({ open: 'render' })}
+      >
         Render...
       </button>
-      <RenderSheet open={rendering} onOpenChange={setRendering} />
+      <RenderSheet
+        open={rendering}
+        onOpenChange={(open) => session.store.setState({ open: open ? 'render' : null })}
+      />
     </header>
   );
 }

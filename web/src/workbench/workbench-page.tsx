@@ -4,13 +4,19 @@ import { Group, Panel, Separator } from 'react-resizable-panels';
 import { Link, useParams } from 'react-router';
 import { api, ServerProblem } from '../shared/api';
 import { Failed, Loading } from '../shared/states';
-import { Foot } from './foot';
-import { Hotkeys } from './hotkeys';
-import { PartsPanel } from './parts-panel';
+import { Foot } from './keys/foot';
+import { AddSheet } from './add/add-sheet';
+import { CommandSearch } from './command-search';
+import { Hotkeys, KeysHelp } from './hotkeys';
+import { ResponseDialog } from './links/response-dialog';
+import { WhyDialog } from './links/why-dialog';
+import { DeleteDialog } from './parts/delete-dialog';
+import { ShotSheet } from './shot-sheet';
+import { PartsPanel } from './parts/parts-panel';
 import { Session, SessionProvider } from './session';
 import { TopStrip } from './top-strip';
-import { ValuesPanel } from './values-panel';
-import { View } from './view';
+import { ValuesPanel } from './values/values-panel';
+import { View } from './view/view';
 
 /** The workbench for one shot. */
 export function WorkbenchPage() {
@@ -36,7 +42,7 @@ export function WorkbenchPage() {
       }
       current = made;
       setSession(made);
-      document.title = `${made.name} - Whirl`;
+      document.title = `${made.state.name} - Whirl`;
     });
     return () => {
       left = true;
@@ -73,6 +79,13 @@ export function WorkbenchPage() {
   return (
     <SessionProvider value={session}>
       <Hotkeys />
+      <KeysHelp />
+      <AddSheet />
+      <ShotSheet />
+      <CommandSearch />
+      <DeleteDialog />
+      <WhyDialog />
+      <ResponseDialog />
       <div className="flex h-full flex-col">
         <TopStrip />
         <Group orientation="vertical" className="min-h-0 flex-1 p-1.5">

@@ -1,0 +1,114 @@
+import { chromium } from 'playwright-core';
+import { benchShot } from './bench-shot';
+
+/**
+ * Main-thread work of the Workbench with the document of the speed targets (1,000 parts, 21,000 keys, 600 links), in
+ * headless Chromium against a running Whirl: `./whirl start`, then `npm run bench:page`. For each way of working it prints
+ * the work of the heaviest frame of a step: the median over all steps, and the most. Work is the main thread's time on a core;
+ * the time on the clock is printed beside it, in which it also waits for cores that software drawing keeps busy.
+ */
+
+const url = process.env.WHIRL_URL ?? 'http://127.0.0.1:4173';
+const ROUNDS = 5;
+const STEPS = 24;
+const TARGET_MS = 8;
+const LONGEST_MS = 50;
+
+interface TraceEvent {
+  readonly name: string;
+  readonly ph: string;
+  readonly pid: number;
+  readonly tid: number;
+  readonly ts: number;
+  readonly dur?: number;
+  /** Time on a core, microseconds. */
+  readonly tdur?: number;
+}
+
+/** Work of the page's main thread in the heaviest frame after each mark, in milliseconds. A frame ends where it is committed. */
+function heaviestFrames(events: readonly TraceEvent[], time: 'dur' | 'tdur'): number[] {
+  const marks = events.filter((event) => event.name === 'whirl-step').sort((a, b) => a.ts - b.ts);
+  const thread = marks[0]!;
+  const own = events.filter((event) => event.tid === thread.tid && event.pid === thread.pid);
+  const ends = own
+    .filter((event) => event.name === 'Commit')
+    .map((event) => event.ts + (event.dur ?? 0))
+    .sort((a, b) => a - b);
+  const tasks = own.filter((event) => event.name === 'RunTask' && event.ph === 'X');
+  return marks.slice(0, -1).map((mark, i) => {
+    const until = marks[i + 1]!.ts;
+    const borders = [mark.ts, ...ends.filter((end) => end > mark.ts && end < until), until];
+    const work = new Float64Array(borders.length);
+    for (const task of tasks) {
+      if (task.ts < mark.ts || task.ts >= until) continue;
+      // A task in which a frame is committed belongs to that frame.
+      const frame = borders.findIndex((border, k) => k > 0 && task.ts < border);
+      work[frame]! += (task[time] ?? 0) / 1000;
+    }
+    return Math.max(...work);
+  });
+}
+
+const post = async (path: string, body: unknown): Promise<{ id: string }> => {
+  const answer = await fetch(`${url}/api${path}`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify(body),
+  });
+  if (!answer.ok) throw new Error(`${path}: ${await answer.text()}`);
+  return (await answer.json()) as { id: string };
+};
+
+const project = await post('/projects', { name: 'Bench' });
+const shot = await post(`/projects/${project.id}/shots`, { name: 'Bench', document: benchShot() });
+const browser = await chromium.launch({
+  executablePath: process.env.WHIRL_CHROMIUM ?? '/usr/bin/chromium',
+  chromiumSandbox: process.getuid?.() !== 0,
+  args: ['--use-angle=gl-egl', '--ignore-gpu-blocklist', '--disable-background-networking', '--no-first-run'],
+});
+try {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await page.goto(`${url}/shots/${shot.id}`);
+  await page.getByTestId('lanes-canvas').waitFor();
+  await page.waitForTimeout(4000);
+  const settle = (): Promise<void> =>
+    page.evaluate(
+      () =>
+        new Promise<void>((done) =>
+          requestAnimationFrame(() => requestAnimationFrame(() => setTimeout(done))),
+        ),
+    );
+  const lanes = (await page.getByTestId('lanes-canvas').boundingBox())!;
+  const measure = async (name: string, step: (i: number) => Promise<void>): Promise<void> => {
+    await step(0);
+    await settle();
+    await browser.startTracing(page, {
+      categories: ['devtools.timeline', 'disabled-by-default-devtools.timeline', 'blink.user_timing'],
+    });
+    for (let i = 0; i < STEPS * ROUNDS; i++) {
+      await page.evaluate(() => performance.mark('whirl-step'));
+      await step(i % STEPS);
+      await settle();
+    }
+    const trace = JSON.parse((await browser.stopTracing()).toString()) as { traceEvents: TraceEvent[] };
+    const [work, clock] = (['tdur', 'dur'] as const).map((time) => {
+      const frames = heaviestFrames(trace.traceEvents, time).sort((x, y) => x - y);
+      return { median: frames[frames.length >> 1] ?? 0, most: frames.at(-1) ?? 0, count: frames.length };
+    });
+    console.log(
+      `${name.padEnd(22)} ${work!.median.toFixed(1).padStart(5)} ms of work in the heaviest frame of a step (median of ${work!.count}; target ${TARGET_MS}), at most ${work!.most.toFixed(0)} ms (target ${LONGEST_MS}); on the clock ${clock!.median.toFixed(1)} and ${clock!.most.toFixed(0)} ms`,
+    );
+  };
+  await page.mouse.move(lanes.x + 300, lanes.y + 100);
+  await measure('scroll the lanes', (i) => page.mouse.wheel(0, i < STEPS / 2 ? 120 : -120));
+  await page.keyboard.down('Alt');
+  await measure('zoom the lanes', (i) => page.mouse.wheel(0, i < STEPS / 2 ? -60 : 60));
+  await page.keyboard.up('Alt');
+  await measure('scrub by a frame', () => page.keyboard.press('ArrowRight'));
+  await page.keyboard.press('Home');
+  await page.getByRole('tree').focus();
+  await measure('choose the next part', () => page.keyboard.press('ArrowDown'));
+} finally {
+  await browser.close();
+  await fetch(`${url}/api/projects/${project.id}`, { method: 'DELETE' });
+}

@@ -1,0 +1,95 @@
+/**
+ * The one table of everything in a shot that can have a value over time. The values panel, the lanes, the
+ * formula checker, the document check and the files all read it.
+ */
+
+/** How a channel's value is stored: a number, a linear colour, an on/off switch (0 or 1). */
+export type ChannelKind = 'number' | 'colour' | 'switch';
+
+/** What a number measures. Lengths are metres and angles degrees in the document; times are seconds. */
+export type Quantity = 'none' | 'length' | 'angle' | 'time';
+
+export type ChannelGroup =
+  'Place' | 'Visibility' | 'Shape' | 'Look' | 'Light' | 'Camera' | 'Repeat' | 'Path' | 'Dial';
+
+export interface ChannelSpec {
+  /** Path inside its owner, e.g. `rotation.y`. */
+  readonly path: string;
+  readonly group: ChannelGroup;
+  /** Name of the row; the three axes of one row share it. */
+  readonly label: string;
+  readonly axis?: 'x' | 'y' | 'z';
+  readonly kind: ChannelKind;
+  readonly quantity: Quantity;
+  readonly initial: number | readonly [number, number, number];
+  /** Smallest and largest value allowed, both included. */
+  readonly min: number;
+  readonly max: number;
+  /** Whole numbers only (teeth, sides). */
+  readonly whole?: boolean;
+  /** False for values that only describe how a part lies or is built: no keys, no link. */
+  readonly animatable: boolean;
+  /** Unit shown after the number when the quantity has none of its own. */
+  readonly unit?: string;
+  /** Share of the value that one pixel of sideways dragging changes. */
+  readonly step: number;
+  readonly help: string;
+}
+
+export const LENGTH_LIMIT = 1e6;
+export const ANGLE_LIMIT = 1e7;
+
+type Numeric = Partial<ChannelSpec> & Pick<ChannelSpec, 'path' | 'group' | 'label' | 'help'>;
+
+/** A number channel. */
+export function number(spec: Numeric): ChannelSpec {
+  return {
+    kind: 'number',
+    quantity: 'none',
+    initial: 0,
+    min: -1e9,
+    max: 1e9,
+    animatable: true,
+    step: 0.01,
+    ...spec,
+  };
+}
+
+/** Three number channels `path.x`, `path.y`, `path.z`. */
+export function axes(spec: Omit<Numeric, 'path'> & { path: string }): ChannelSpec[] {
+  return (['x', 'y', 'z'] as const).map((axis) => number({ ...spec, path: `${spec.path}.${axis}`, axis }));
+}
+
+/** A length that is not below 0. */
+export function size(
+  path: string,
+  label: string,
+  initial: number,
+  help: string,
+  group: ChannelGroup = 'Shape',
+): ChannelSpec {
+  return number({ path, group, label, quantity: 'length', initial, min: 0, max: LENGTH_LIMIT, help });
+}
+
+/** A linear colour. */
+export function colour(
+  path: string,
+  group: ChannelGroup,
+  label: string,
+  initial: [number, number, number],
+  help: string,
+): ChannelSpec {
+  return {
+    path,
+    group,
+    label,
+    kind: 'colour',
+    quantity: 'none',
+    initial,
+    min: 0,
+    max: 1,
+    animatable: true,
+    step: 0.01,
+    help,
+  };
+}

@@ -1,0 +1,218 @@
+import {
+  freeName,
+  isWithin,
+  ownerOf,
+  subtreeOf,
+  usersOf,
+  type Link,
+  type Part,
+  type Shot,
+} from '../document';
+import { Draft, type Change } from './change';
+import { makeId } from './make-id';
+import { orderAfterLast } from './parts';
+import { EditRefused } from './values';
+
+/** Copies that were made, and which part each of the copied roots became. */
+export interface Copied {
+  readonly change: Change;
+  readonly ids: readonly string[];
+}
+
+/** Parts of a list that do not hang below another one of it. */
+export function topmost(shot: Shot, ids: readonly string[]): string[] {
+  return ids.filter(
+    (id) => shot.parts[id] && !ids.some((other) => other !== id && isWithin(shot, id, other)),
+  );
+}
+
+function copyParts(
+  shot: Shot,
+  roots: readonly string[],
+  own: boolean,
+  random: (() => number) | undefined,
+  nameOf: (name: string, draft: Shot) => string,
+): { draft: Draft; idOf: ReadonlyMap<string, string>; roots: readonly string[] } {
+  const tops = topmost(shot, roots);
+  if (tops.length === 0) throw new EditRefused('This part is no longer in the shot.');
+  const draft = new Draft(shot);
+  const ids = tops.flatMap((root) => subtreeOf(shot, root));
+  const idOf = new Map(ids.map((id) => [id, makeId('prt', random)]));
+  const copyOf = (id: string): string => idOf.get(id) ?? id;
+  const inside = (links: Part['links']): Part['links'] =>
+    Object.fromEntries(
+      Object.entries(links).map(([path, link]): [string, Link] => [
+        path,
+        {
+          formula: link.formula,
+          refs: Object.fromEntries(Object.entries(link.refs).map(([name, ref]) => [name, copyOf(ref)])),
+        },
+      ]),
+    );
+  const shared = new Map<string, string>();
+  const ownOf = (id: string | null, prefix: 'shp' | 'lok'): string | null => {
+    if (id === null || !own) return id;
+    const known = shared.get(id);
+    if (known) return known;
+    const copy = makeId(prefix, random);
+    shared.set(id, copy);
+    const owner = ownerOf(shot, id)!;
+    draft.set([prefix === 'shp' ? 'shapes' : 'looks', copy], { ...owner, links: inside(owner.links) });
+    return copy;
+  };
+  for (const id of ids) {
+    const part = shot.parts[id]!;
+    const isRoot = tops.includes(id);
+    draft.set(['parts', copyOf(id)], {
+      ...part,
+      ...(part.aim ? { aim: { ...part.aim, target: copyOf(part.aim.target) } } : {}),
+      ...(part.follow ? { follow: { ...part.follow, path: copyOf(part.follow.path) } } : {}),
+      ...(part.repeat?.step ? { repeat: { ...part.repeat, step: copyOf(part.repeat.step) } } : {}),
+      name: nameOf(part.name, draft.shot),
+      parent: isRoot || part.parent === null ? part.parent : copyOf(part.parent),
+      order: isRoot ? orderAfterLast(draft.shot, part.parent) : part.order,
+      shape: ownOf(part.shape, 'shp'),
+      look: ownOf(part.look, 'lok'),
+      links: inside(part.links),
+    });
+  }
+  return { draft, idOf, roots: tops };
+}
+
+function words(shot: Shot, roots: readonly string[]): string {
+  return roots.length === 1 ? shot.parts[roots[0]!]!.name : `${roots.length} parts`;
+}
+
+/**
+ * Linked copies of parts and all below them: shapes and looks are shared, names get a number. Links of the copies read
+ * inside the copies.
+ */
+export function linkedCopy(shot: Shot, roots: readonly string[], random?: () => number): Copied {
+  const made = copyParts(shot, roots, false, random, (name, draft) => freeName(draft, name));
+  return {
+    change: made.draft.change(`Copy ${words(shot, made.roots)}`),
+    ids: made.roots.map((id) => made.idOf.get(id)!),
+  };
+}
+
+/** Copies of parts and all below them with shapes and looks of their own. */
+export function duplicateParts(shot: Shot, roots: readonly string[], random?: () => number): Copied {
+  const made = copyParts(shot, roots, true, random, (name, draft) => freeName(draft, name));
+  return {
+    change: made.draft.change(`Duplicate ${words(shot, made.roots)}`),
+    ids: made.roots.map((id) => made.idOf.get(id)!),
+  };
+}
+
+/** Gives a part a shape or look of its own where it shares one. */
+export function makeOwn(shot: Shot, id: string, what: 'shape' | 'look', random?: () => number): Change {
+  const part = shot.parts[id];
+  const shared = part?.[what];
+  if (!part || !shared) throw new EditRefused(`This part has no ${what}.`);
+  const draft = new Draft(shot);
+  if (usersOf(shot, shared).length > 1) {
+    const copy = makeId(what === 'shape' ? 'shp' : 'lok', random);
+    const owner = ownerOf(shot, shared)!;
+    draft.set(
+      [what === 'shape' ? 'shapes' : 'looks', copy],
+      what === 'look' ? { ...owner, name: part.name } : owner,
+    );
+    draft.set(['parts', id, what], copy);
+  }
+  return draft.change(`Give ${part.name} its own ${what}`);
+}
+
+const SIDES: readonly (readonly [string, string])[] = [
+  ['left', 'right'],
+  ['Left', 'Right'],
+  ['LEFT', 'RIGHT'],
+  ['L', 'R'],
+  ['l', 'r'],
+];
+
+/** The name with its side changed over ("Left arm" to "Right arm", "Arm L 2" to "Arm R 2"), or `null` when it has none. */
+export function otherSide(name: string): string | null {
+  for (const [left, right] of SIDES) {
+    const swapped = name.replace(new RegExp(`(?<![\\p{L}])(${left}|${right})(?![\\p{L}])`, 'gu'), (word) =>
+      word === left ? right : left,
+    );
+    if (swapped !== name) return swapped;
+  }
+  return null;
+}
+
+export type MirrorAxis = 'x' | 'y' | 'z';
+
+/** Whether a number of a part's place changes its sign when the part is mirrored across the plane through 0 of an axis. */
+export function flips(path: string, axis: MirrorAxis): boolean {
+  const [name, along] = path.split('.');
+  if (name === 'location' || name === 'pivot') return along === axis;
+  // The turn about the axis itself stays; the two others run the other way, whatever the order.
+  if (name === 'rotation' || name === 'rest') return along !== axis;
+  return false;
+}
+
+function mirrored<T>(
+  record: Readonly<Record<string, T>>,
+  axis: MirrorAxis,
+  turn: (entry: T) => T,
+): Record<string, T> {
+  return Object.fromEntries(
+    Object.entries(record).map(([path, entry]) => [path, flips(path, axis) ? turn(entry) : entry]),
+  );
+}
+
+const negated = (value: unknown): unknown => (typeof value === 'number' ? -value + 0 : value);
+
+/** Shapes that look the same mirrored. */
+const EVEN = new Set(['box', 'ball', 'cylinder', 'cone', 'tube', 'torus', 'plane', 'capsule', 'rack']);
+
+/**
+ * Mirrored linked copies of parts and all below them, across the plane through the parent's origin: values, keys and
+ * links are turned over, sides in names changed. A part without anything below it whose shape has a left and a right is
+ * turned over by its size.
+ */
+export function mirrorParts(
+  shot: Shot,
+  roots: readonly string[],
+  axis: MirrorAxis,
+  random?: () => number,
+): Copied {
+  const made = copyParts(shot, roots, false, random, (name, draft) =>
+    freeName(draft, otherSide(name) ?? name),
+  );
+  const { draft } = made;
+  for (const [from, id] of made.idOf) {
+    const part = draft.shot.parts[id]!;
+    const values = mirrored(part.values, axis, (value) => negated(value) as typeof value);
+    const kind = part.shape === null ? null : (shot.shapes[part.shape]?.kind ?? null);
+    const sided = kind !== null && !EVEN.has(kind) && subtreeOf(shot, from).length === 1;
+    const size = part.values[`scale.${axis}`] ?? 1;
+    const scale = `scale.${axis}`;
+    draft.set(['parts', id, 'values'], sided ? { ...values, [scale]: negated(size) } : values);
+    for (const [path, track] of Object.entries(part.tracks)) {
+      if (!flips(path, axis) && !(sided && path === scale)) continue;
+      const keys = Object.fromEntries(
+        Object.entries(track.keys).map(([key, entry]) => [
+          key,
+          {
+            ...entry,
+            value: negated(entry.value),
+            ...(entry.left ? { left: { ...entry.left, rise: negated(entry.left.rise) } } : {}),
+            ...(entry.right ? { right: { ...entry.right, rise: negated(entry.right.rise) } } : {}),
+            ...(entry.piece ? { piece: { ...entry.piece, gain: negated(entry.piece.gain) } } : {}),
+          },
+        ]),
+      );
+      draft.set(['parts', id, 'tracks', path], { ...track, keys });
+    }
+    draft.set(
+      ['parts', id, 'links'],
+      mirrored(part.links, axis, (link) => ({ ...link, formula: `-(${link.formula})` })),
+    );
+  }
+  return {
+    change: draft.change(`Mirror ${words(shot, made.roots)}`),
+    ids: made.roots.map((id) => made.idOf.get(id)!),
+  };
+}

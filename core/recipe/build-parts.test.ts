@@ -1,0 +1,151 @@
+import { describe, expect, it } from 'vitest';
+import { gearOutline } from '../shape';
+import { apply, compose, setLink } from '../edit';
+import { compile, Evaluator } from '../evaluate';
+import { camLift } from '../mechanism';
+import { emptyShot } from '../testing/random-shot';
+import { applyRecipe, buildParts, RECIPES, type Settings } from '.';
+
+type Point = [number, number];
+
+/** A shot in which the parts of a recipe are built and linked, and what the recipe says. */
+function built(kind: string, settings: Settings) {
+  const shot = emptyShot();
+  const parts = buildParts(shot, kind, settings);
+  const withParts = apply(shot, parts.change);
+  const made = applyRecipe(withParts, RECIPES.get(kind)!, parts.roles, settings);
+  const driver = parts.roles.driver as string;
+  const whole = apply(shot, compose(parts.change, made.change));
+  // One turn in 720 frames of half a degree.
+  const shown = apply(whole, setLink(whole, driver, 'frame * 0.5deg'));
+  const evaluator = new Evaluator(compile(shown));
+  const at = (frame: number): Evaluator => {
+    evaluator.evaluate(frame);
+    return evaluator;
+  };
+  const idOf = (name: string): string =>
+    Object.keys(shown.parts).find((id) => shown.parts[id]!.name === name)!;
+  const place = (name: string, x: number, y: number): Point => {
+    const m = evaluator.worldOf(idOf(name))!;
+    return [m[0]! * x + m[1]! * y + m[3]!, m[4]! * x + m[5]! * y + m[7]!];
+  };
+  return { shot: shown, at, place, idOf, facts: made.written.facts!, evaluator };
+}
+
+/** Even-odd rule; how deep inside does not matter here. */
+function inside(polygon: readonly Point[], [x, y]: Point): boolean {
+  let found = false;
+  for (let i = 0, j = polygon.length - 1; i < polygon.length; j = i++) {
+    const [[ax, ay], [bx, by]] = [polygon[i]!, polygon[j]!];
+    if (ay > y !== by > y && x < ((bx - ax) * (y - ay)) / (by - ay) + ax) found = !found;
+  }
+  return found;
+}
+
+/** Shortest distance of a point from the edge of a polygon. */
+function fromEdge(polygon: readonly Point[], [x, y]: Point): number {
+  let least = Infinity;
+  for (let i = 0; i < polygon.length; i++) {
+    const [[ax, ay], [bx, by]] = [polygon[i]!, polygon[(i + 1) % polygon.length]!];
+    const [dx, dy] = [bx - ax, by - ay];
+    const t = Math.max(0, Math.min(1, ((x - ax) * dx + (y - ay) * dy) / (dx * dx + dy * dy || 1)));
+    least = Math.min(least, Math.hypot(x - ax - t * dx, y - ay - t * dy));
+  }
+  return least;
+}
+
+describe('parts built to the numbers of a recipe', () => {
+  it.each([0, 37])(
+    'gears of 16 and 56 teeth, %s degrees apart, never overlap in a whole turn of the wheel',
+    (direction) => {
+      const module = 0.1;
+      const gears = built('gear-outer', { teeth1: 16, teeth2: 56, module, direction });
+      expect(gears.facts['centre distance']).toBeCloseTo(3.6, 12);
+      const outline = (teeth: number): Point[] => gearOutline({ teeth, module, pressure: 20 });
+      const [pinion, wheel] = [outline(16), outline(56)];
+      let contact = 0;
+      // A turn of the wheel is three and a half of the pinion: 2520 half degrees.
+      for (let frame = 0; frame <= 2520; frame += 7) {
+        gears.at(frame);
+        const a = pinion.map(([x, y]) => gears.place('Driver gear', x, y));
+        const b = wheel.map(([x, y]) => gears.place('Driven gear', x, y));
+        const [cx, cy] = gears.place('Driver gear', 0, 0);
+        const near = b.filter(([x, y]) => Math.hypot(x - cx, y - cy) < module * 9.2);
+        for (const point of near)
+          if (inside(a, point)) {
+            const depth = fromEdge(a, point);
+            contact = Math.max(contact, depth);
+          }
+      }
+      // Flanks touch: their straight pieces between computed points may dip by a share of a hundredth of the module.
+      expect(contact).toBeLessThan(module * 0.012);
+    },
+  );
+
+  it('a gear pair half a tooth out of phase does overlap, so that the check above can fail', () => {
+    const module = 0.1;
+    const gears = built('gear-outer', { teeth1: 16, teeth2: 56, module, direction: 0 });
+    gears.at(0);
+    const half = Math.PI / 56;
+    const pinion = gearOutline({ teeth: 16, module, pressure: 20 }).map(([x, y]) =>
+      gears.place('Driver gear', x, y),
+    );
+    const wheel = gearOutline({ teeth: 56, module, pressure: 20 }).map(([x, y]) =>
+      gears.place(
+        'Driven gear',
+        x * Math.cos(half) - y * Math.sin(half),
+        x * Math.sin(half) + y * Math.cos(half),
+      ),
+    );
+    const deepest = Math.max(
+      ...wheel.filter((point) => inside(pinion, point)).map((point) => fromEdge(pinion, point)),
+    );
+    expect(deepest).toBeGreaterThan(module * 0.2);
+  });
+
+  it('the rod of a crank reaches from the piston to the crank pin all round, offset or not', () => {
+    for (const offset of [0, 0.05]) {
+      const crank = built('crank-slider', { throw: 0.2, rodLength: 0.6, offset, phase: 0 });
+      for (let frame = 0; frame < 720; frame += 7) {
+        crank.at(frame);
+        const pin = crank.place('Crank', 0.2, 0);
+        const end = crank.place('Rod', -0.3, 0);
+        expect(Math.hypot(pin[0] - end[0], pin[1] - end[1])).toBeLessThan(1e-9);
+      }
+    }
+  });
+
+  it('the foot of a follower stands on the edge of its cam, and its lift is the law', () => {
+    const settings = { law: 'cycloidal', lift: 0.1, rise: 120, dwell: 40, fall: 90, phase: 25 };
+    const cam = built('cam', settings);
+    const { outline } = Object.values(cam.shot.shapes).find((shape) => shape.outline)!;
+    const flat = outline![0]!.outer;
+    const points = Array.from({ length: flat.length / 2 }, (_, i): Point => [flat[i * 2]!, flat[i * 2 + 1]!]);
+    const rest =
+      cam.at(0).number(`${cam.idOf('Follower')}/location.y`) - camLift('cycloidal', 25, 0.1, 120, 40, 90);
+    for (let frame = 0; frame < 720; frame += 11) {
+      const evaluator = cam.at(frame);
+      const lift = evaluator.number(`${cam.idOf('Follower')}/location.y`) - rest;
+      expect(lift).toBeCloseTo(camLift('cycloidal', frame / 2 + 25, 0.1, 120, 40, 90), 12);
+      const follower = evaluator.worldOf(cam.idOf('Follower'))!;
+      const length = Object.values(cam.shot.shapes).find((shape) => shape.kind === 'box')!.values
+        .height as number;
+      const foot: Point = [follower[3]!, follower[7]! - length / 2];
+      const edge = points.map(([x, y]) => cam.place('Cam', x, y));
+      expect(fromEdge(edge, foot)).toBeLessThan(5e-5);
+    }
+  });
+
+  it('the pin of a slotted wheel runs in a slot while it turns, and stays clear of it at rest', () => {
+    const wheel = built('intermittent', { slots: 6, distance: 0.5, phase: 0 });
+    const { outline } = Object.values(wheel.shot.shapes).find((shape) => shape.outline)!;
+    const flat = outline![0]!.outer;
+    const points = Array.from({ length: flat.length / 2 }, (_, i): Point => [flat[i * 2]!, flat[i * 2 + 1]!]);
+    for (let frame = 0; frame < 1440; frame += 5) {
+      wheel.at(frame);
+      const pin = wheel.place('Crank pin', 0, 0);
+      const edge = points.map(([x, y]) => wheel.place('Slotted wheel', x, y));
+      expect(inside(edge, pin), `frame ${frame}`).toBe(false);
+    }
+  });
+});

@@ -1,0 +1,235 @@
+import type { Outline, Shot } from '../document';
+import { addPart, apply, compose, EditRefused, type Change, type NewPart } from '../edit';
+import { camLift, centreDistance, intermittentSizes, type CamLaw } from '../mechanism';
+import { cosDeg, sinDeg } from '../math';
+import type { Roles, Settings } from './recipe';
+
+/** Parts made for a recipe, and what they are in it. */
+export interface Built {
+  readonly change: Change;
+  readonly ids: readonly string[];
+  readonly roles: Roles;
+}
+
+const CAM_POINTS = 360;
+const CIRCLE_POINTS = 120;
+const BRASS: [number, number, number] = [0.57, 0.31, 0.05];
+const IRON: [number, number, number] = [0.06, 0.075, 0.09];
+const WOOD: [number, number, number] = [0.32, 0.12, 0.034];
+
+type Builder = (make: Maker, settings: Settings) => Roles;
+
+/** Adds parts one after the other and gathers what was done. */
+class Maker {
+  readonly ids: string[] = [];
+  private done: Change | null = null;
+  private root: string | null = null;
+
+  constructor(
+    private shot: Shot,
+    private readonly random?: () => number,
+  ) {}
+
+  /** A hub from which everything hangs, so high that nothing reaches below the floor. */
+  stand(name: string, height: number): void {
+    this.root = this.part({ kind: 'hub', name, values: { 'location.y': height } });
+  }
+
+  part(spec: NewPart): string {
+    const { change, id } = addPart(this.shot, { parent: this.root, ...spec }, this.random);
+    this.shot = apply(this.shot, change);
+    this.done = this.done ? compose(this.done, change) : change;
+    this.ids.push(id);
+    return id;
+  }
+
+  solid(
+    name: string,
+    shape: NonNullable<NewPart['shape']>,
+    colour: [number, number, number],
+    values: Record<string, number> = {},
+    parent: string | null = this.root,
+  ): string {
+    return this.part({
+      kind: 'solid',
+      name,
+      parent,
+      values,
+      shape,
+      look: { values: { colour, metallic: colour === WOOD ? 0 : 0.8, roughness: 0.4 } },
+    });
+  }
+
+  change(label: string): Change {
+    return { label, patches: this.done?.patches ?? [] };
+  }
+}
+
+const numbers = (settings: Settings, ...names: string[]): number[] =>
+  names.map((name) => settings[name] as number);
+
+/** A flat disc in metres, given by the distance of its edge from the axis in each direction (degrees). */
+export function discOutline(points: number, edge: (degrees: number) => number): Outline {
+  const outer = Array.from({ length: points }, (_, i) => {
+    const angle = (360 * i) / points;
+    return [edge(angle) * cosDeg(angle), edge(angle) * sinDeg(angle)];
+  }).flat();
+  return [{ letter: 0, outer, holes: [] }];
+}
+
+/**
+ * Outline of a wheel with radial slots, metres: the circle, and at each slot a notch as wide as the pin.
+ * @param slotAt direction of the first slot, degrees
+ */
+export function slottedOutline(
+  radius: number,
+  depth: number,
+  pin: number,
+  slots: number,
+  slotAt: number,
+): Outline {
+  const outer: number[] = [];
+  const half = (Math.asin(Math.min(1, pin / radius)) * 180) / Math.PI;
+  const put = (x: number, y: number, turn: number): void => {
+    outer.push(x * cosDeg(turn) - y * sinDeg(turn), x * sinDeg(turn) + y * cosDeg(turn));
+  };
+  for (let k = 0; k < slots; k++) {
+    const turn = slotAt + (360 * k) / slots;
+    const mouth = Math.sqrt(radius * radius - pin * pin);
+    put(mouth, -pin, turn);
+    put(radius - depth, -pin, turn);
+    put(radius - depth, pin, turn);
+    put(mouth, pin, turn);
+    const arc = 360 / slots - 2 * half;
+    const steps = Math.max(2, Math.round((CIRCLE_POINTS * arc) / 360));
+    for (let i = 1; i < steps; i++) put(radius, 0, turn + half + (arc * i) / steps);
+  }
+  return [{ letter: 0, outer, holes: [] }];
+}
+
+/** A drawing in metres as a shape: one metre wide and high, so that its shares are metres. */
+const plate = (outline: Outline, depth: number): NonNullable<NewPart['shape']> => ({
+  kind: 'outline',
+  outline,
+  values: { width: 1, height: 1, depth, bevel: 0 },
+});
+
+const BUILDERS: Readonly<Record<string, Builder>> = {
+  'gear-outer': (make, settings) => {
+    const [z1, z2, module, direction] = numbers(settings, 'teeth1', 'teeth2', 'module', 'direction');
+    const away = centreDistance(module!, z1!, z2!);
+    const low = Math.min(-(z1! / 2 + 1), (away * sinDeg(direction!)) / module! - (z2! / 2 + 1));
+    make.stand('Gear pair', -low * module!);
+    const gear = (
+      name: string,
+      teeth: number,
+      colour: [number, number, number],
+      at: [number, number],
+    ): string =>
+      make.solid(
+        name,
+        { kind: 'gear', values: { teeth, module: module!, thickness: module! * 4, bore: module! * 2 } },
+        colour,
+        { 'location.x': at[0], 'location.y': at[1] },
+      );
+    const driver = gear('Driver gear', z1!, BRASS, [0, 0]);
+    const driven = gear('Driven gear', z2!, IRON, [away * cosDeg(direction!), away * sinDeg(direction!)]);
+    return { driver: `${driver}/rotation.z`, driven: `${driven}/rotation.z` };
+  },
+
+  'crank-slider': (make, settings) => {
+    const [r, l, e] = numbers(settings, 'throw', 'rodLength', 'offset');
+    const thick = r! * 0.16;
+    make.stand('Crank and slider', r! + thick * 2 + Math.max(0, -e!));
+    const crank = make.part({ kind: 'hub', name: 'Crank' });
+    const box = (width: number, height: number): NonNullable<NewPart['shape']> => ({
+      kind: 'box',
+      values: { width, height, depth: thick },
+    });
+    make.solid('Crank web', box(r! + thick * 2, thick * 2), IRON, { 'location.x': r! / 2 }, crank);
+    const slider = make.solid('Piston', box(r! * 0.9, r! * 0.7), BRASS, {
+      'location.x': r! + l!,
+      'location.y': e!,
+    });
+    // The rod lies along x, from the piston's pin back to the crank's; it swings about the piston's.
+    const rod = make.solid(
+      'Rod',
+      box(l!, thick * 1.5),
+      WOOD,
+      { 'location.x': -l! / 2, 'pivot.x': l! / 2, 'location.z': thick * 1.2 },
+      slider,
+    );
+    return { driver: `${crank}/rotation.z`, slider: `${slider}/location.x`, rod: `${rod}/rotation.z` };
+  },
+
+  cam: (make, settings) => {
+    const [lift, rise, dwell, fall, phase] = numbers(settings, 'lift', 'rise', 'dwell', 'fall', 'phase');
+    const base = Math.max(0.05, Math.abs(lift!) * 1.6) + Math.max(0, -lift!);
+    const law = settings.law as CamLaw;
+    make.stand('Cam and follower', base + Math.abs(lift!));
+    // The follower stands above: with the cam at 0 the edge straight up is what lifts it now.
+    const edge = (angle: number): number =>
+      base + camLift(law, 90 - angle + phase!, lift!, rise!, dwell!, fall!);
+    const cam = make.solid('Cam', plate(discOutline(CAM_POINTS, edge), base * 0.3), IRON);
+    const length = base * 1.6;
+    const follower = make.solid(
+      'Follower',
+      { kind: 'box', values: { width: base * 0.16, height: length, depth: base * 0.16 } },
+      BRASS,
+      // Its pivot is the foot, which runs on the cam.
+      { 'location.y': base + length / 2, 'pivot.y': -length / 2 },
+    );
+    return { driver: `${cam}/rotation.z`, follower: `${follower}/location.y` };
+  },
+
+  intermittent: (make, settings) => {
+    const [slots, distance, phase] = numbers(settings, 'slots', 'distance', 'phase');
+    const { crank: reach, wheel: radius } = intermittentSizes(distance!, slots!);
+    const pin = Math.min(reach, radius) * 0.12;
+    make.stand('Intermittent wheel', Math.max(reach, radius) + pin * 2);
+    const crank = make.part({ kind: 'hub', name: 'Driver crank' });
+    const arm = make.part({
+      kind: 'hub',
+      name: 'Crank phase',
+      parent: crank,
+      values: { 'rotation.z': phase! },
+    });
+    make.solid(
+      'Crank arm',
+      { kind: 'box', values: { width: reach, height: pin * 1.6, depth: pin } },
+      IRON,
+      { 'location.x': reach / 2, 'location.z': -pin * 1.6 },
+      arm,
+    );
+    make.solid(
+      'Crank pin',
+      { kind: 'cylinder', values: { radius: pin * 0.95, topRadius: pin * 0.95, height: pin * 4, sides: 32 } },
+      BRASS,
+      { 'location.x': reach, 'rotation.x': 90 },
+      arm,
+    );
+    const depth = radius - (distance! - reach) + pin;
+    const wheel = make.solid(
+      'Slotted wheel',
+      plate(slottedOutline(radius, depth, pin, slots!, 180 / slots!), pin * 2),
+      BRASS,
+      { 'location.x': -distance! },
+    );
+    return { driver: `${crank}/rotation.z`, wheel: `${wheel}/rotation.z` };
+  },
+};
+
+/** Kinds of recipes whose parts can be built to the numbers. */
+export const BUILT_KINDS: ReadonlySet<string> = new Set(Object.keys(BUILDERS));
+
+/**
+ * Makes the parts of a recipe at the origin, with the sizes, places and shapes that its numbers ask for.
+ * @throws EditRefused for a kind that builds none
+ */
+export function buildParts(shot: Shot, kind: string, settings: Settings, random?: () => number): Built {
+  const builder = BUILDERS[kind];
+  if (!builder) throw new EditRefused('This recipe links parts that are there: it builds none.');
+  const make = new Maker(shot, random);
+  const roles = builder(make, settings);
+  return { change: make.change('Build the parts'), ids: make.ids, roles };
+}

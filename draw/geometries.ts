@@ -1,0 +1,79 @@
+import { BufferAttribute, BufferGeometry } from 'three';
+import type { Shape } from '../core/document';
+import type { Evaluator } from '../core/evaluate';
+import { BOX_FACES, buildMesh, sizePaths } from '../core/shape';
+import type { Assets } from './assets';
+
+interface Entry {
+  /** What the geometry was made from; anything else makes it anew. */
+  form: Shape;
+  sizes: string;
+  geometry: BufferGeometry;
+}
+
+/** Geometry of the shapes of a shot, made anew only when a size or form has changed. */
+export class Geometries {
+  private readonly entries = new Map<string, Entry>();
+
+  constructor(private readonly assets: Assets) {}
+
+  /** Forgets shapes that are gone. */
+  keep(shapes: Readonly<Record<string, Shape>>): void {
+    for (const [id, entry] of this.entries)
+      if (!shapes[id]) {
+        entry.geometry.dispose();
+        this.entries.delete(id);
+      }
+  }
+
+  of(id: string, shape: Shape, evaluator: Evaluator): BufferGeometry {
+    const number = (path: string): number => evaluator.number(`${id}/${path}`);
+    const file = shape.mesh ? this.assets.mesh(shape.mesh.asset, shape.mesh.format, shape.mesh.index) : null;
+    const sizes = `${sizePaths(shape.kind).map(number).join(' ')} ${file ? 'read' : ''}`;
+    const known = this.entries.get(id);
+    if (known && known.sizes === sizes && sameForm(known.form, shape)) return known.geometry;
+    known?.geometry.dispose();
+    const geometry = file ? scaled(file, number('size')) : built(shape, number);
+    this.entries.set(id, { form: shape, sizes, geometry });
+    return geometry;
+  }
+
+  dispose(): void {
+    for (const entry of this.entries.values()) entry.geometry.dispose();
+    this.entries.clear();
+  }
+}
+
+function sameForm(a: Shape, b: Shape): boolean {
+  return (
+    a === b || (a.kind === b.kind && a.profile === b.profile && a.outline === b.outline && a.mesh === b.mesh)
+  );
+}
+
+function built(shape: Shape, number: (path: string) => number): BufferGeometry {
+  const mesh = buildMesh(shape, number);
+  const geometry = new BufferGeometry();
+  geometry.setAttribute('position', new BufferAttribute(mesh.positions, 3));
+  geometry.setAttribute('normal', new BufferAttribute(mesh.normals, 3));
+  geometry.setAttribute('uv', new BufferAttribute(mesh.uvs, 2));
+  geometry.setIndex(new BufferAttribute(mesh.indices, 1));
+  if (shape.kind === 'box') BOX_FACES.forEach((_, i) => geometry.addGroup(i * 6, 6, i));
+  return geometry;
+}
+
+function scaled(file: BufferGeometry, factor: number): BufferGeometry {
+  const geometry = new BufferGeometry();
+  const from = file.getAttribute('position');
+  const positions = new Float32Array(from.count * 3);
+  for (let i = 0; i < from.count; i++) {
+    positions[i * 3] = from.getX(i) * factor;
+    positions[i * 3 + 1] = from.getY(i) * factor;
+    positions[i * 3 + 2] = from.getZ(i) * factor;
+  }
+  geometry.setAttribute('position', new BufferAttribute(positions, 3));
+  geometry.setAttribute('normal', file.getAttribute('normal'));
+  geometry.setAttribute('uv', file.getAttribute('uv'));
+  const index = file.getIndex();
+  if (index) geometry.setIndex(index);
+  return geometry;
+}

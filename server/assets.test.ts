@@ -1,0 +1,129 @@
+import { createHash } from 'node:crypto';
+import sharp from 'sharp';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { CRATE_OBJ, glbOf, triangleGltf } from '../core/testing/mesh-files';
+import { startTestServer, type TestServer } from './testing';
+
+let server: TestServer;
+beforeAll(async () => {
+  server = await startTestServer();
+});
+afterAll(() => server.stop());
+
+async function send(bytes: Uint8Array): Promise<{ status: number; body: Record<string, unknown> }> {
+  const response = await fetch(`${server.url}/api/assets`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/octet-stream' },
+    body: bytes as BodyInit,
+  });
+  return { status: response.status, body: (await response.json()) as Record<string, unknown> };
+}
+const blank = (width: number, height: number, alpha: number) =>
+  sharp({ create: { width, height, channels: 4, background: { r: 200, g: 40, b: 30, alpha } } });
+const stored = async (): Promise<number> =>
+  Number((await server.db.query<{ count: string }>('select count(*) as count from asset')).rows[0]!.count);
+
+describe('files', () => {
+  it('are stored once by their bytes, measured, and given back as they were', async () => {
+    const png = await blank(30, 20, 0.5).png().toBuffer();
+    const first = await send(png);
+    const count = await stored();
+    expect(first).toMatchObject({
+      status: 201,
+      body: {
+        hash: createHash('sha256').update(png).digest('hex'),
+        type: 'image/png',
+        width: 30,
+        height: 20,
+        alpha: true,
+      },
+    });
+    expect(await send(png)).toEqual(first);
+    expect(await stored()).toBe(count);
+    const back = await fetch(`${server.url}/api/assets/${first.body.hash as string}`);
+    expect(Buffer.from(await back.arrayBuffer()).equals(png)).toBe(true);
+    expect(back.headers.get('content-type')).toBe('image/png');
+    expect(back.headers.get('x-content-type-options')).toBe('nosniff');
+    expect(back.headers.get('cache-control')).toContain('immutable');
+  });
+
+  it('say whether a picture can be seen through: an alpha channel that is full everywhere does not count', async () => {
+    expect((await send(await blank(8, 8, 1).png().toBuffer())).body.alpha).toBe(false);
+    expect((await send(await blank(8, 8, 1).jpeg().toBuffer())).body).toMatchObject({
+      type: 'image/jpeg',
+      alpha: false,
+    });
+    expect((await send(await blank(8, 8, 0).webp({ lossless: true }).toBuffer())).body).toMatchObject({
+      type: 'image/webp',
+      alpha: true,
+    });
+  });
+
+  it('of 20,000 pixels are refused with their size and the limit', async () => {
+    const { status, body } = await send(await blank(20_000, 4, 1).png().toBuffer());
+    expect(status).toBe(422);
+    expect(body.detail).toContain('20000 by 4 pixels: at most 8192');
+  });
+
+  it('that are broken, cut off, empty or of no known kind are refused and leave nothing', async () => {
+    const count = await stored();
+    const png = await blank(300, 300, 0.5).png({ compressionLevel: 0 }).toBuffer();
+    for (const [bytes, status, words] of [
+      [png.subarray(0, png.length / 2), 422, 'The picture is broken'],
+      [new Uint8Array(), 422, 'The file is empty'],
+      [
+        new TextEncoder().encode('<svg xmlns="http://www.w3.org/2000/svg"><script>1</script></svg>'),
+        415,
+        'no file that can be kept',
+      ],
+      [new TextEncoder().encode('hello'), 415, 'no file that can be kept'],
+      [glbOf({ ...triangleGltf(), buffers: [] }), 422, 'Buffer 0 is missing'],
+    ] as const) {
+      const answer = await send(bytes);
+      expect([answer.status, answer.body.detail]).toEqual([status, expect.stringContaining(words)]);
+    }
+    expect(await stored()).toBe(count);
+  });
+
+  it('of meshes are kept with their type', async () => {
+    expect((await send(glbOf(triangleGltf()))).body).toMatchObject({
+      type: 'model/gltf-binary',
+      width: null,
+    });
+    expect((await send(new TextEncoder().encode(CRATE_OBJ))).body).toMatchObject({ type: 'model/obj' });
+  });
+
+  it('that are too large are refused while they come in', async () => {
+    const { status, body } = await send(new Uint8Array(101 * 1024 * 1024));
+    expect(status).toBe(413);
+    expect(body.detail).toContain('100 MB');
+  });
+
+  it('that are not there are said to be gone', async () => {
+    expect((await fetch(`${server.url}/api/assets/${'0'.repeat(64)}`)).status).toBe(404);
+  });
+});
+
+describe('the demo', () => {
+  it('is loaded once, takes up shots that came later, and leaves deleted ones away', async () => {
+    const { seedDemo } = await import('./seed');
+    const names = async (): Promise<string[]> =>
+      (
+        await server.db.query<{ name: string }>(
+          `select s.name from shot s join project p on p.id = s.project_id
+           where p.name = 'Harbour Roundabout' and s.deleted_at is null order by s.name`,
+        )
+      ).rows.map((row) => row.name);
+    await server.db.query(`delete from setting where key = 'demo'`);
+    await seedDemo(server.db);
+    expect(await names()).toEqual(['Full ride', 'Hoop run', 'Ticket box']);
+    await server.db.query(`update shot set deleted_at = now() where name = 'Ticket box'`);
+    await seedDemo(server.db);
+    expect(await names()).toEqual(['Full ride', 'Hoop run']);
+    // A database of the first version knows only that the demo was loaded.
+    await server.db.query(`delete from shot where name in ('Hoop run', 'Ticket box')`);
+    await server.db.query(`update setting set value = 'true' where key = 'demo'`);
+    await seedDemo(server.db);
+    expect(await names()).toEqual(['Full ride', 'Hoop run', 'Ticket box']);
+  });
+});

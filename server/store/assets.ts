@@ -1,0 +1,43 @@
+import { createHash } from 'node:crypto';
+import type { Queryable } from './database';
+
+/** Stored bytes without the bytes. */
+export interface AssetFacts {
+  readonly hash: string;
+  readonly type: string;
+  readonly size: number;
+  /** Of pictures, in pixels. */
+  readonly width: number | null;
+  readonly height: number | null;
+  readonly alpha: boolean | null;
+}
+
+const FACTS = 'hash, type, octet_length(bytes) as size, width, height, alpha';
+
+/** Stores bytes; those that are there already are not stored twice. */
+export async function keepAsset(
+  db: Queryable,
+  bytes: Buffer,
+  facts: Pick<AssetFacts, 'type' | 'width' | 'height' | 'alpha'>,
+): Promise<AssetFacts> {
+  const hash = createHash('sha256').update(bytes).digest('hex');
+  await db.query(
+    `insert into asset (hash, type, bytes, width, height, alpha) values ($1, $2, $3, $4, $5, $6)
+     on conflict (hash) do nothing`,
+    [hash, facts.type, bytes, facts.width, facts.height, facts.alpha],
+  );
+  const { rows } = await db.query<AssetFacts>(`select ${FACTS} from asset where hash = $1`, [hash]);
+  return rows[0]!;
+}
+
+/** Stored bytes with their type, or null when there are none of this hash. */
+export async function readAsset(
+  db: Queryable,
+  hash: string,
+): Promise<{ type: string; bytes: Buffer } | null> {
+  const { rows } = await db.query<{ type: string; bytes: Buffer }>(
+    'select type, bytes from asset where hash = $1',
+    [hash],
+  );
+  return rows[0] ?? null;
+}

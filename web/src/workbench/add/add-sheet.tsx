@@ -1,0 +1,253 @@
+import { Dialog } from 'radix-ui';
+import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
+import { toast } from 'sonner';
+import { addPart } from '../../../../core/edit';
+import { METRES_PER_UNIT } from '../../../../core/formula';
+import { useSession, useSessionState } from '../session';
+import { ADDABLES, addableMatches, newPartOf, type Addable, type AddGroup } from './addables';
+import { bringIn, type BringOptions } from './bring-in';
+import { PartGlyph } from './glyphs';
+import { thumbs } from './thumbs';
+
+const COLUMNS = 7;
+
+/** Everything that can be added, with pictures: search it, pick by mouse or arrows, or choose files. */
+export function AddSheet() {
+  const session = useSession();
+  const open = useSessionState((state) => state.open === 'add');
+  return (
+    <Dialog.Root open={open} onOpenChange={(next) => !next && session.store.setState({ open: null })}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/40" />
+        <Dialog.Content
+          className="panel fixed left-1/2 top-[6%] z-50 flex max-h-[88vh] w-[820px] max-w-[94vw] -translate-x-1/2 flex-col shadow-2xl"
+          aria-describedby={undefined}
+        >
+          <AddContents />
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}
+
+function AddContents() {
+  const session = useSession();
+  const unit = useSessionState((state) => state.shot.setup.unit);
+  const [find, setFind] = useState('');
+  const [at, setAt] = useState(0);
+  const [pictures, setPictures] = useState<ReadonlyMap<string, string>>(new Map());
+  const [sizing, setSizing] = useState<'pixels' | 'height'>('pixels');
+  const [height, setHeight] = useState('1');
+  const [box, setBox] = useState(false);
+  const chooser = useRef<HTMLInputElement>(null);
+  useEffect(() => {
+    let left = false;
+    void thumbs()
+      .then((found) => !left && setPictures(found))
+      .catch(() => undefined);
+    return () => {
+      left = true;
+    };
+  }, []);
+  const found = useMemo(
+    () => ADDABLES.filter((entry) => find.trim() === '' || addableMatches(entry, find.trim())),
+    [find],
+  );
+  const groups = [...new Set(found.map((entry) => entry.group))];
+  const tall = Number(height) * METRES_PER_UNIT[unit];
+  const wrongHeight = sizing === 'height' && !(tall > 0 && tall <= 1e4);
+  const options: BringOptions = {
+    pictureSize: sizing === 'pixels' ? { by: 'pixels' } : { by: 'height', metres: tall },
+    pictureBox: box,
+  };
+
+  const add = async (entry: Addable): Promise<void> => {
+    session.store.setState({ open: null });
+    try {
+      const spec = await newPartOf(entry);
+      session.make((shot) => {
+        const { change, id } = addPart(shot, spec);
+        return { change, ids: [id] };
+      });
+    } catch (error) {
+      toast.error(error instanceof Error ? error.message : String(error));
+    }
+  };
+
+  const onKeyDown = (event: KeyboardEvent): void => {
+    event.stopPropagation();
+    const last = found.length - 1;
+    const step = { ArrowRight: 1, ArrowLeft: -1, ArrowDown: COLUMNS, ArrowUp: -COLUMNS }[event.key];
+    if (step !== undefined) {
+      event.preventDefault();
+      setAt((now) => Math.max(0, Math.min(last, now + step)));
+    } else if (event.key === 'Enter' && found[at]) {
+      event.preventDefault();
+      void add(found[at]);
+    }
+  };
+
+  return (
+    <>
+      <div className="flex flex-none items-center gap-3 border-b border-line-soft px-4 py-3">
+        <Dialog.Title className="text-[15px] font-bold">Add</Dialog.Title>
+        <input
+          autoFocus
+          type="search"
+          aria-label="Search what can be added"
+          placeholder="Search: gear, lamp, hoop..."
+          className="input-field h-7 flex-1 placeholder:text-ink-3"
+          role="combobox"
+          aria-expanded="true"
+          aria-controls="add-list"
+          aria-activedescendant={found[at] ? `add-${found[at].id}` : undefined}
+          value={find}
+          onChange={(event) => {
+            setFind(event.target.value);
+            setAt(0);
+          }}
+          onKeyDown={onKeyDown}
+        />
+        <Dialog.Close className="btn">Close</Dialog.Close>
+      </div>
+      <div
+        id="add-list"
+        role="listbox"
+        aria-label="What can be added"
+        className="min-h-0 flex-1 overflow-y-auto px-4 pb-3"
+      >
+        {found.length === 0 && (
+          <p className="p-8 text-center text-ink-2">
+            Nothing here is called "{find}". Clear the search, or bring a file in below.
+          </p>
+        )}
+        {groups.map((group) => (
+          <Group
+            key={group}
+            group={group}
+            entries={found.filter((entry) => entry.group === group)}
+            active={found[at]?.id}
+            pictures={pictures}
+            onAdd={(entry) => void add(entry)}
+          />
+        ))}
+      </div>
+      <div className="flex flex-none flex-wrap items-center gap-x-4 gap-y-2 border-t border-line-soft bg-raised px-4 py-2.5">
+        <button
+          type="button"
+          className="btn btn-strong"
+          disabled={wrongHeight}
+          onClick={() => chooser.current?.click()}
+        >
+          Bring files in...
+        </button>
+        <span className="min-w-[60%] flex-1 text-ink-2">
+          PNG, JPEG, WebP as layers; SVG as outlines; GLB, glTF, OBJ, STL, PLY as meshes. They can also be
+          dropped on the view.
+        </span>
+        <span className="flex items-center gap-1.5">
+          <label htmlFor="picture-size">Pictures are</label>
+          <select
+            id="picture-size"
+            className="input-field px-1"
+            value={sizing}
+            onChange={(event) => setSizing(event.target.value as 'pixels' | 'height')}
+          >
+            <option value="pixels">as many pixels as they have (100 px = 1 m)</option>
+            <option value="height">as high as typed</option>
+          </select>
+          {sizing === 'height' && (
+            <>
+              <input
+                aria-label="Height of pictures"
+                aria-invalid={wrongHeight}
+                className="input-field num w-16"
+                value={height}
+                onChange={(event) => setHeight(event.target.value)}
+                onKeyDown={(event) => event.stopPropagation()}
+              />
+              {unit}
+            </>
+          )}
+        </span>
+        <label className="flex items-center gap-1.5">
+          <input
+            type="checkbox"
+            className="accent-teal"
+            checked={box}
+            onChange={(event) => setBox(event.target.checked)}
+          />
+          on the six faces of a box
+        </label>
+        {wrongHeight && (
+          <p role="alert" className="w-full text-now">
+            "{height}" is no height: type a number above 0, in {unit}.
+          </p>
+        )}
+        <input
+          ref={chooser}
+          type="file"
+          multiple
+          hidden
+          data-testid="bring-files"
+          accept=".png,.jpg,.jpeg,.webp,.svg,.glb,.gltf,.bin,.obj,.stl,.ply"
+          onChange={(event) => {
+            const files = [...(event.target.files ?? [])];
+            session.store.setState({ open: null });
+            void bringIn(session, files, options);
+          }}
+        />
+      </div>
+    </>
+  );
+}
+
+function Group(props: {
+  group: AddGroup;
+  entries: readonly Addable[];
+  active: string | undefined;
+  pictures: ReadonlyMap<string, string>;
+  onAdd(entry: Addable): void;
+}) {
+  return (
+    <section aria-label={props.group} role="group">
+      <h3 className="mb-1 mt-3 text-xs font-bold text-ink-2">{props.group}</h3>
+      <div className="grid gap-1.5" style={{ gridTemplateColumns: `repeat(${COLUMNS}, minmax(0, 1fr))` }}>
+        {props.entries.map((entry) => {
+          const picture = props.pictures.get(entry.id);
+          const active = entry.id === props.active;
+          return (
+            <button
+              key={entry.id}
+              id={`add-${entry.id}`}
+              ref={(element) => {
+                if (active) element?.scrollIntoView({ block: 'nearest' });
+              }}
+              type="button"
+              role="option"
+              aria-selected={active}
+              aria-label={entry.name}
+              tabIndex={-1}
+              onClick={() => props.onAdd(entry)}
+              className={`flex flex-col items-stretch overflow-hidden rounded-md border text-left ${active ? 'border-teal outline-2 outline-teal' : 'border-line hover:border-teal'}`}
+            >
+              <span className="flex h-[58px] items-center justify-center bg-[#dcd8cd] text-key">
+                {picture ? (
+                  <img src={picture} alt="" className="h-full" />
+                ) : (
+                  !entry.shape && <PartGlyph kind={entry.kind} size={34} />
+                )}
+              </span>
+              <span className="bg-raised px-2 py-1">
+                <b className="block truncate">{entry.name}</b>
+                <span className="line-clamp-2 min-h-[27px] text-xs leading-[1.2] text-ink-2">
+                  {entry.hint}
+                </span>
+              </span>
+            </button>
+          );
+        })}
+      </div>
+    </section>
+  );
+}

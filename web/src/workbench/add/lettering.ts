@@ -1,0 +1,83 @@
+import opentype, { type Font } from 'opentype.js';
+import caveatBrush from '@fontsource/caveat-brush/files/caveat-brush-latin-400-normal.woff?url';
+import limelight from '@fontsource/limelight/files/limelight-latin-400-normal.woff?url';
+import lora from '@fontsource/lora/files/lora-latin-700-normal.woff?url';
+import oswald from '@fontsource/oswald/files/oswald-latin-700-normal.woff?url';
+import rye from '@fontsource/rye/files/rye-latin-400-normal.woff?url';
+import { OUTLINE_LIMIT, TEXT_LIMIT, type Outline } from '../../../../core/document';
+import { piecesOfRings } from '../../../../core/shape';
+import { flatten, type PathStep } from './flatten';
+
+/** Fonts that ship with Whirl, all under the SIL Open Font License. */
+export const FONTS = [
+  { id: 'rye', name: 'Rye, fairground slab', url: rye },
+  { id: 'limelight', name: 'Limelight, theatre', url: limelight },
+  { id: 'oswald', name: 'Oswald, narrow and bold', url: oswald },
+  { id: 'lora', name: 'Lora, book', url: lora },
+  { id: 'caveat-brush', name: 'Caveat Brush, by hand', url: caveatBrush },
+] as const;
+
+const loaded = new Map<string, Promise<Font>>();
+
+function fontOf(id: string): Promise<Font> {
+  const entry = FONTS.find((font) => font.id === id) ?? FONTS[0];
+  let font = loaded.get(entry.id);
+  if (!font) {
+    font = fetch(entry.url)
+      .then((response) => response.arrayBuffer())
+      .then((bytes) => opentype.parse(bytes));
+    loaded.set(entry.id, font);
+    font.catch(() => loaded.delete(entry.id));
+  }
+  return font;
+}
+
+export type Lettered = { ok: true; outline: Outline } | { ok: false; reason: string };
+
+/** Height of a capital of a font, in its units, measured on the H. */
+function capHeight(font: Font): number {
+  const box = font.charToGlyph('H').getBoundingBox();
+  return box.y2 > 0 ? box.y2 : font.unitsPerEm * 0.7;
+}
+
+/** The drawing of a text: capital letters one unit high, the whole centred on the origin. */
+export async function letteringOutline(text: string, fontId: string): Promise<Lettered> {
+  const trimmed = text.trim();
+  if (trimmed === '') return { ok: false, reason: 'Type at least one letter.' };
+  if ([...trimmed].length > TEXT_LIMIT)
+    return {
+      ok: false,
+      reason: `This text has ${[...trimmed].length} letters: at most ${TEXT_LIMIT} are allowed.`,
+    };
+  let font: Font;
+  try {
+    font = await fontOf(fontId);
+  } catch {
+    return { ok: false, reason: 'The font could not be read from the server. Is Whirl still running?' };
+  }
+  const missing = [...new Set([...trimmed])].filter(
+    (letter) => letter !== ' ' && font.charToGlyph(letter).index === 0,
+  );
+  if (missing.length > 0)
+    return { ok: false, reason: `This font has no ${missing.map((letter) => `"${letter}"`).join(', ')}.` };
+  const scale = 1 / capHeight(font);
+  const glyphs = [...trimmed].map((letter) => font.charToGlyph(letter));
+  let x = 0;
+  const placed = glyphs.map((glyph, i) => {
+    if (i > 0) x += font.getKerningValue(glyphs[i - 1]!, glyph) * scale;
+    const at = x;
+    x += (glyph.advanceWidth ?? font.unitsPerEm / 2) * scale;
+    return { glyph, at };
+  });
+  const outline = placed.flatMap(({ glyph, at }, letter) => {
+    const path = glyph.getPath(0, 0, font.unitsPerEm * scale);
+    const rings = flatten(path.commands as PathStep[]).map((ring) =>
+      ring.map((value, i) => (i % 2 === 0 ? value + at - x / 2 : -value - 0.5)),
+    );
+    return piecesOfRings(rings, letter);
+  });
+  const points = outline.reduce((sum, piece) => sum + piece.outer.length + piece.holes.flat().length, 0);
+  if (points > OUTLINE_LIMIT)
+    return { ok: false, reason: 'This lettering has too many points: shorten the text.' };
+  return { ok: true, outline };
+}

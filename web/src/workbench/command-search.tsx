@@ -1,0 +1,163 @@
+import { Command as Palette } from 'cmdk';
+import { Dialog } from 'radix-ui';
+import { useMemo, useState } from 'react';
+import { channelsReachedFrom, type Shot } from '../../../core/document';
+import { channelLabel } from '../../../core/edit';
+import { COMMANDS } from './commands';
+import { useSession, useSessionState } from './session';
+import { bringIntoView } from './view/view-commands';
+
+const SHOWN = 12;
+
+interface Found {
+  readonly id: string;
+  readonly label: string;
+  readonly note: string;
+  run(): void;
+}
+
+const words = (text: string): string[] =>
+  text
+    .toLowerCase()
+    .split(/[\s:,.·]+/)
+    .filter(Boolean);
+const INSIDE_FROM = 3;
+
+/** Whether each word begins a word of a text; longer ones may stand inside of one, too. */
+const matches = (text: string, wanted: readonly string[]): boolean => {
+  const lower = text.toLowerCase();
+  const tokens = lower.split(/[^\p{L}\p{N}]+/u);
+  return wanted.every(
+    (word) =>
+      tokens.some((token) => token.startsWith(word)) || (word.length >= INSIDE_FROM && lower.includes(word)),
+  );
+};
+
+/** Channels whose part and name hold all words; looked for only among parts whose name holds one of them, or by their own name. */
+function channelsFound(
+  shot: Shot,
+  wanted: readonly string[],
+): { id: string; address: string; label: string; part: string }[] {
+  const out: { id: string; address: string; label: string; part: string }[] = [];
+  if (wanted.join('').length < 2) return out;
+  for (const [id, part] of Object.entries(shot.parts))
+    for (const channel of channelsReachedFrom(shot, id)) {
+      const label = `${part.name} · ${channelLabel(channel.spec)}`;
+      if (!matches(label, wanted)) continue;
+      const address = `${channel.owner}/${channel.path}`;
+      out.push({ id: `${id} ${address}`, address, label, part: id });
+      if (out.length >= SHOWN * 2) return out;
+    }
+  return out;
+}
+
+/** Finds any command, part or channel by its words. */
+export function CommandSearch() {
+  const session = useSession();
+  const open = useSessionState((state) => state.open === 'search');
+  const close = (): void => session.store.setState({ open: null });
+  return (
+    <Dialog.Root open={open} onOpenChange={(next) => !next && close()}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/30" />
+        <Dialog.Content
+          className="panel fixed left-1/2 top-[14%] z-50 w-[560px] max-w-[94vw] -translate-x-1/2 shadow-2xl"
+          aria-describedby={undefined}
+          // What was found takes the focus: it is not given back to where it was.
+          onCloseAutoFocus={(event) => event.preventDefault()}
+        >
+          <Dialog.Title className="sr-only">Find a command, a part or a channel</Dialog.Title>
+          <Search onDone={close} />
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}
+
+function Search({ onDone }: { onDone(): void }) {
+  const session = useSession();
+  const shot = useSessionState((state) => state.shot);
+  const [find, setFind] = useState('');
+  const groups = useMemo((): readonly (readonly [string, readonly Found[]])[] => {
+    const wanted = words(find);
+    const commands = COMMANDS.filter(
+      (command) => command.id !== 'search' && matches(`${command.label} ${command.group}`, wanted),
+    ).map((command): Found => ({
+      id: `command ${command.id}`,
+      label: command.label,
+      note: command.shown ?? '',
+      run: () => command.run(session),
+    }));
+    const parts =
+      wanted.length === 0
+        ? []
+        : Object.entries(shot.parts)
+            .filter(([, part]) => matches(part.name, wanted))
+            .slice(0, SHOWN)
+            .map(([id, part]): Found => ({
+              id: `part ${id}`,
+              label: part.name,
+              note: 'choose',
+              run: () => {
+                session.choose([id]);
+                bringIntoView([id]);
+              },
+            }));
+    const channels = channelsFound(shot, wanted)
+      .slice(0, SHOWN)
+      .map((entry): Found => ({
+        id: `channel ${entry.id}`,
+        label: entry.label,
+        note: 'channel',
+        run: () => {
+          session.choose([entry.part]);
+          session.typeInto(entry.address);
+        },
+      }));
+    return [
+      ['Parts', parts],
+      ['Commands', wanted.length === 0 ? commands : commands.slice(0, SHOWN)],
+      ['Channels', channels],
+    ];
+  }, [find, shot, session]);
+  const none = groups.every(([, found]) => found.length === 0);
+  return (
+    <Palette shouldFilter={false} label="Find" loop onKeyDown={(event) => event.stopPropagation()}>
+      <Palette.Input
+        autoFocus
+        value={find}
+        onValueChange={setFind}
+        placeholder="A command, a part or a channel..."
+        className="h-11 w-full border-b border-line-soft bg-transparent px-4 text-sm outline-none placeholder:text-ink-3"
+      />
+      <Palette.List className="max-h-[380px] overflow-y-auto p-1.5">
+        {none && <p className="p-4 text-ink-2">Nothing is called "{find}".</p>}
+        {groups.map(([title, found]) =>
+          found.length === 0 ? null : (
+            <Palette.Group
+              key={title}
+              heading={title}
+              className="[&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:py-1 [&_[cmdk-group-heading]]:text-xs [&_[cmdk-group-heading]]:font-bold [&_[cmdk-group-heading]]:text-ink-3"
+            >
+              {found.map((entry) => (
+                <Palette.Item
+                  key={entry.id}
+                  value={entry.id}
+                  className="menu-item data-[selected=true]:bg-teal-wash"
+                  onSelect={() => {
+                    onDone();
+                    // A command may open a sheet of its own, once this one is gone.
+                    setTimeout(entry.run);
+                  }}
+                >
+                  <span className="truncate">{entry.label}</span>
+                  <span className="num ml-auto flex-none text-ink-3">{entry.note}</span>
+                </Palette.Item>
+              ))}
+            </Palette.Group>
+          ),
+        )}
+      </Palette.List>
+    </Palette>
+  );
+}

@@ -1,0 +1,108 @@
+import { toast } from 'sonner';
+import { channelsReachedFrom, linkOf, subtreeOf, trackOf, type Channel } from '../../../core/document';
+import { lanesOf } from './keys/lanes';
+import type { KeySet, Session } from './session';
+
+const SETS: Record<Exclude<KeySet, 'everything'>, (channel: Channel) => boolean> = {
+  place: ({ path }) => path.startsWith('location.'),
+  turn: ({ path }) => path.startsWith('rotation.'),
+  size: ({ path }) => path.startsWith('scale.'),
+  look: ({ spec }) => spec.group === 'Look' || spec.path === 'opacity' || spec.group === 'Light',
+};
+
+/** Channels of a part that belong to the chosen key sets. */
+function setOf(session: Session, id: string): string[] {
+  const { shot, keySets } = session.state;
+  return channelsReachedFrom(shot, id)
+    .filter(
+      (channel) =>
+        channel.spec.animatable &&
+        !linkOf(shot, `${channel.owner}/${channel.path}`) &&
+        keySets.some((name) => name === 'everything' || SETS[name](channel)),
+    )
+    .map((channel) => `${channel.owner}/${channel.path}`);
+}
+
+/** Channels that K keys: what was changed, the chosen channel, or the key set of the chosen parts. */
+export function channelsToKey(session: Session): string[] {
+  const { channel, chosen, loose } = session.state;
+  const changed = Object.keys(loose);
+  if (changed.length > 0) return changed;
+  if (channel !== null && chosen.length <= 1) return [channel];
+  return [...new Set(chosen.flatMap((id) => setOf(session, id)))];
+}
+
+/** Keyed channels that are meant: the chosen one, or all of the chosen parts. */
+function keyedChannels(session: Session): string[] {
+  const { shot, channel, chosen } = session.state;
+  if (channel !== null && trackOf(shot, channel)) return [channel];
+  const found = chosen.flatMap((id) =>
+    channelsReachedFrom(shot, id).map((entry) => `${entry.owner}/${entry.path}`),
+  );
+  return [...new Set(found)].filter((address) => trackOf(shot, address));
+}
+
+/** Does something with keyed channels, or says that there are none. */
+export function withKeyed(session: Session, work: (addresses: readonly string[]) => void): void {
+  const addresses = keyedChannels(session);
+  if (addresses.length > 0) work(addresses);
+  else toast('Nothing chosen is keyed yet: key it first with K.');
+}
+
+/** Goes to the next or previous key of the chosen channel, of the chosen parts, or of everything. */
+export function toKey(session: Session, direction: 1 | -1): void {
+  const { shot, channel, frame, chosen } = session.state;
+  const own = channel === null ? null : trackOf(shot, channel);
+  const lanes = lanesOf(shot);
+  const ofParts = lanes.filter((lane) => lane.part !== null && chosen.includes(lane.part));
+  const frames = own
+    ? Object.values(own.keys).map((key) => key.frame)
+    : (ofParts.some((lane) => lane.keys.length > 0) ? ofParts : lanes).flatMap((lane) =>
+        lane.keys.map((key) => key.frame),
+      );
+  const ahead = frames.filter((at) => (at - frame) * direction > 1e-6);
+  if (ahead.length === 0) return;
+  let nearest = ahead[0]!;
+  for (const at of ahead) if ((at - nearest) * direction < 0) nearest = at;
+  session.stop();
+  session.goTo(nearest);
+}
+
+/** Chooses the keys at this frame: of the chosen parts, else of every lane. */
+export function chooseKeysHere(session: Session): void {
+  const { shot, frame, chosen, channel } = session.state;
+  const lanes = lanesOf(shot).filter((lane) =>
+    channel !== null
+      ? lane.address === channel
+      : chosen.length === 0 || (lane.part !== null && chosen.includes(lane.part)),
+  );
+  const found = lanes.flatMap((lane) =>
+    lane.keys
+      .filter((key) => Math.abs(key.frame - frame) < 1e-6)
+      .map((key) => ({ address: lane.address, key: key.id })),
+  );
+  session.store.setState({ chosenKeys: found });
+  if (found.length === 0) toast(`There is no key at frame ${frame} here.`);
+}
+
+/** Keys the place of the chosen parts and everything below them, as far as it is not linked. */
+export function keyPose(session: Session): void {
+  const { shot, chosen } = session.state;
+  const ids = [...new Set(chosen.flatMap((id) => (shot.parts[id] ? subtreeOf(shot, id) : [])))];
+  const { keySets } = session.state;
+  const posed = keySets.some((name) => name !== 'look');
+  session.keyNow(
+    ids
+      .flatMap((id) => channelsReachedFrom(shot, id))
+      .filter(
+        (channel) =>
+          channel.spec.animatable &&
+          !linkOf(shot, `${channel.owner}/${channel.path}`) &&
+          (posed
+            ? keySets.some((name) => name === 'everything' || SETS[name](channel))
+            : /^(location|rotation|scale)\./.test(channel.path)),
+      )
+      .map((channel) => `${channel.owner}/${channel.path}`)
+      .filter((address, i, all) => all.indexOf(address) === i),
+  );
+}

@@ -1,0 +1,289 @@
+import { ChevronDown, ChevronLeft, ChevronRight, Pause, Play, SkipBack, SkipForward } from 'lucide-react';
+import { DropdownMenu } from 'radix-ui';
+import { lazy, Suspense, useState, type ReactNode } from 'react';
+import { FRAME_LIMIT } from '../../../../core/document';
+import {
+  framesPerSecond,
+  parseTypedTime,
+  rateLabel,
+  timecodeOf,
+  type TypedTime,
+} from '../../../../core/time';
+import { toast } from 'sonner';
+import { formatLength } from '../../shared/format';
+import { keyPose } from '../key-commands';
+import { KeysEditor } from './keys-editor';
+import { KEY_SETS, useSession, useSessionState, type FootTab, type KeySet } from '../session';
+
+const LinksEditor = lazy(() => import('../links/links-editor'));
+
+const FOOT_TABS: readonly (readonly [FootTab, string, string])[] = [
+  ['keys', 'Keys', '1'],
+  ['links', 'Links', '3'],
+];
+
+/** Transport, the current frame, and below it the lanes or the links. */
+export function Foot() {
+  const session = useSession();
+  const playing = useSessionState((state) => state.playing);
+  const frame = useSessionState((state) => state.frame);
+  const setup = useSessionState((state) => state.shot.setup);
+  const autoKey = useSessionState((state) => state.autoKey);
+  const reached = useSessionState((state) => state.reached);
+  const chosen = useSessionState((state) => state.chosen);
+  const keySnap = useSessionState((state) => state.keySnap);
+  const foot = useSessionState((state) => state.foot);
+  const looseCount = useSessionState((state) => Object.keys(state.loose).length);
+  const go = (to: number): void => {
+    session.stop();
+    session.goTo(to);
+  };
+  return (
+    <section className="panel flex h-full flex-col" aria-label="Time">
+      <div className="flex h-[38px] flex-none items-center gap-2.5 overflow-hidden border-b border-line-soft px-2.5">
+        <div className="flex gap-1">
+          <Transport label="First frame" onClick={() => go(setup.first)}>
+            <SkipBack size={14} aria-hidden="true" />
+          </Transport>
+          <Transport label="One frame back" onClick={() => go(Math.round(frame) - 1)}>
+            <ChevronLeft size={15} aria-hidden="true" />
+          </Transport>
+          <button
+            type="button"
+            aria-label={playing ? 'Stop' : 'Play'}
+            className="flex h-[26px] w-10 items-center justify-center rounded-md bg-ink text-white"
+            onClick={() => (playing ? session.stop() : session.play())}
+          >
+            {playing ? <Pause size={14} aria-hidden="true" /> : <Play size={14} aria-hidden="true" />}
+          </button>
+          <Transport label="One frame on" onClick={() => go(Math.round(frame) + 1)}>
+            <ChevronRight size={15} aria-hidden="true" />
+          </Transport>
+          <Transport label="Last frame" onClick={() => go(setup.last)}>
+            <SkipForward size={14} aria-hidden="true" />
+          </Transport>
+        </div>
+        <FrameField />
+        <span className="num text-ink-2" data-testid="timecode">
+          {timecodeOf(Math.round(frame) - setup.first, setup.rate)}
+        </span>
+        <RangeAndRate />
+        {playing && reached !== null && (
+          <span
+            className={`num ${reached + 1 < framesPerSecond(setup.rate) ? 'text-brass' : 'text-good'}`}
+            title="Pictures shown per second; time keeps the true rate"
+          >
+            {reached} shown/s
+          </span>
+        )}
+        <button
+          type="button"
+          role="switch"
+          aria-checked={autoKey}
+          onClick={() => session.store.setState({ autoKey: !autoKey })}
+          className="ml-1 flex items-center gap-1.5 font-semibold"
+          title="Every change of a value makes a key at this frame (A)"
+        >
+          <span
+            className={`relative inline-block h-[15px] w-[26px] rounded-full ${autoKey ? 'bg-teal' : 'bg-[#9a978c]'}`}
+          >
+            <span
+              className={`absolute top-[2px] size-[11px] rounded-full bg-white ${autoKey ? 'right-[2px]' : 'left-[2px]'}`}
+            />
+          </span>
+          Auto-key
+        </button>
+        <button
+          type="button"
+          className="btn"
+          disabled={chosen.length === 0}
+          onClick={() => keyPose(session)}
+          title="Key location, rotation and scale of the part and all below it (J)"
+        >
+          <svg width="8" height="14" viewBox="0 0 8 14" aria-hidden="true">
+            <rect x="1" y="0.5" width="6" height="13" rx="3" fill="var(--color-key)" />
+          </svg>
+          Key pose
+        </button>
+        <KeySets />
+        {looseCount > 0 && (
+          <span className="flex items-center gap-2 font-semibold text-now" role="status">
+            {looseCount} changed, not keyed
+            <button
+              type="button"
+              className="btn h-[22px]"
+              onClick={() => session.keyNow(Object.keys(session.state.loose))}
+            >
+              Key
+            </button>
+            <button type="button" className="btn h-[22px]" onClick={() => session.dropLoose()}>
+              Drop
+            </button>
+          </span>
+        )}
+        <span className="ml-auto flex items-center gap-2">
+          {foot === 'keys' && (
+            <button
+              type="button"
+              aria-pressed={keySnap}
+              className={`btn ${keySnap ? 'border-teal text-teal' : ''}`}
+              title="Dragged keys catch on the playhead, other keys, markers and the range"
+              onClick={() => session.store.setState({ keySnap: !keySnap })}
+            >
+              Snap
+            </button>
+          )}
+          <span
+            role="tablist"
+            aria-label="Foot"
+            className="flex overflow-hidden rounded-md border border-line"
+          >
+            {FOOT_TABS.map(([key, words, keys]) => (
+              <button
+                key={key}
+                type="button"
+                role="tab"
+                aria-selected={foot === key}
+                title={`${words} (${keys})`}
+                className={`h-[26px] px-3 font-semibold ${foot === key ? 'bg-ink text-white' : 'bg-raised hover:bg-field'}`}
+                onClick={() => session.store.setState({ foot: key })}
+              >
+                {words}
+              </button>
+            ))}
+          </span>
+        </span>
+      </div>
+      {foot === 'keys' ? (
+        <KeysEditor />
+      ) : (
+        <Suspense fallback={<p className="p-4 text-ink-2">Opening the links...</p>}>
+          <LinksEditor />
+        </Suspense>
+      )}
+    </section>
+  );
+}
+
+function Transport({ label, onClick, children }: { label: string; onClick(): void; children: ReactNode }) {
+  return (
+    <button
+      type="button"
+      aria-label={label}
+      title={label}
+      onClick={onClick}
+      className="flex h-[26px] w-[30px] items-center justify-center rounded-md border border-line bg-raised hover:bg-field"
+    >
+      {children}
+    </button>
+  );
+}
+
+/** The current frame, large and editable: a frame, `+12`, `2s` or a timecode. */
+function FrameField() {
+  const session = useSession();
+  const frame = useSessionState((state) => state.frame);
+  const setup = useSessionState((state) => state.shot.setup);
+  const [text, setText] = useState<string | null>(null);
+  const read = (typed: string): TypedTime =>
+    parseTypedTime(typed, { rate: setup.rate, first: setup.first, current: frame });
+  const keep = (): void => {
+    const typed = text === null ? null : read(text);
+    if (typed?.ok && Math.abs(typed.frame) <= FRAME_LIMIT) {
+      session.stop();
+      session.goTo(Math.round(typed.frame * 1e6) / 1e6);
+      if (typed.said) toast(typed.said);
+    } else if (typed && !typed.ok && text?.trim()) toast.error(typed.message);
+    setText(null);
+  };
+  const typing = text !== null && text.trim() !== '' ? read(text) : null;
+  const wrong = typing !== null && !typing.ok;
+  return (
+    <input
+      aria-label="Current frame"
+      aria-invalid={wrong}
+      title={typing && !typing.ok ? typing.message : (typing?.said ?? 'Frame, +12, 2s or 00:00:02:00')}
+      className={`w-[58px] rounded bg-transparent px-1 text-right font-mono text-[22px] font-bold tracking-tight outline-none [font-variation-settings:normal] focus:bg-field focus:outline-2 focus:outline-teal ${wrong ? 'text-ink-3' : 'text-now'}`}
+      value={text ?? String(Math.round(frame * 100) / 100)}
+      onFocus={(event) => event.target.select()}
+      onChange={(event) => setText(event.target.value)}
+      onBlur={keep}
+      onKeyDown={(event) => {
+        event.stopPropagation();
+        if (event.key === 'Enter') event.currentTarget.blur();
+        if (event.key === 'Escape') {
+          setText(null);
+          requestAnimationFrame(() => (document.activeElement as HTMLElement | null)?.blur());
+        }
+      }}
+    />
+  );
+}
+
+/** Rate and range; opens the sheet of the shot. */
+function RangeAndRate() {
+  const session = useSession();
+  const setup = useSessionState((state) => state.shot.setup);
+  return (
+    <button
+      type="button"
+      className="num whitespace-nowrap rounded px-1.5 py-1 text-ink-2 hover:bg-raised"
+      title={`${formatLength(setup.last - setup.first + 1, setup.rate)}. Set up the shot (Shift+S)`}
+      onClick={() => session.store.setState({ open: 'shot' })}
+    >
+      {rateLabel(setup.rate)} fps · {setup.first}–{setup.last}
+    </button>
+  );
+}
+
+const SET_WORDS: Record<KeySet, string> = {
+  place: 'Place: location',
+  turn: 'Turn: rotation',
+  size: 'Size: scale',
+  look: 'Look: colour, glow, opacity, light',
+  everything: 'Everything that can be keyed',
+};
+
+/** What K and J key of chosen parts, chosen once. */
+function KeySets() {
+  const session = useSession();
+  const sets = useSessionState((state) => state.keySets);
+  const toggle = (name: KeySet): void => {
+    const next = sets.includes(name)
+      ? sets.filter((other) => other !== name)
+      : name === 'everything'
+        ? ['everything' as const]
+        : [...sets.filter((other) => other !== 'everything'), name];
+    session.store.setState({ keySets: next.length > 0 ? next : ['place', 'turn', 'size'] });
+  };
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger
+        className="-ml-2 flex h-[26px] items-center rounded-md border border-line bg-raised px-1 hover:bg-field"
+        aria-label="What K and J key"
+        title={`K and J key: ${sets.join(', ')}`}
+      >
+        <ChevronDown size={13} aria-hidden="true" />
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content className="menu-surface" side="top" sideOffset={4} align="start">
+          <DropdownMenu.Label className="px-2 py-1 text-xs font-bold text-ink-3">
+            K and J key
+          </DropdownMenu.Label>
+          {KEY_SETS.map((name) => (
+            <DropdownMenu.CheckboxItem
+              key={name}
+              className="menu-item"
+              checked={sets.includes(name)}
+              onCheckedChange={() => toggle(name)}
+              onSelect={(event) => event.preventDefault()}
+            >
+              <span className="w-3">{sets.includes(name) ? '✓' : ''}</span>
+              {SET_WORDS[name]}
+            </DropdownMenu.CheckboxItem>
+          ))}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}

@@ -1,0 +1,240 @@
+import { changeMarker, duplicateKeys, moveKeys, scaleKeys, type KeyAddress } from '../../../../core/edit';
+import type { Session } from '../session';
+import {
+  gripAt,
+  keysWithin,
+  markerAt,
+  rowsWithin,
+  tidyFrame,
+  type Hit,
+  type LaneMap,
+  type Point,
+} from './lane-hit';
+import { RULER } from './lanes-painter';
+import { snappedFrame } from './time-scale';
+
+const CATCH_PX = 7;
+const CLICK_PX = 3;
+const GRIP_FROM = RULER - 12;
+const SHORTEST_STRETCH = 0.001;
+
+/** What happens to the chosen keys while something is dragged. */
+export type Gesture =
+  | { readonly kind: 'move'; readonly by: number; readonly doubling: boolean }
+  | { readonly kind: 'stretch'; readonly about: number; readonly factor: number };
+
+export interface Rubber {
+  readonly x0: number;
+  readonly y0: number;
+  readonly x1: number;
+  readonly y1: number;
+}
+
+/** What a drag over the lanes shows while it lasts. */
+export interface DragShow {
+  gesture(gesture: Gesture | null): void;
+  marker(marker: { readonly id: string; readonly frame: number } | null): void;
+  rubber(box: Rubber | null): void;
+  tip(tip: { readonly x: number; readonly y: number; readonly text: string } | null): void;
+  lane(hit: Hit): void;
+}
+
+interface Drag {
+  onMove(at: Point): void;
+  finish(kept: boolean, at: Point | null): void;
+}
+
+const nameOf = ({ address, key }: KeyAddress): string => `${address} ${key}`;
+
+/** Whether the pointer is over a grip of the band in the ruler. */
+export const overGrip = (map: LaneMap, at: Point): boolean =>
+  at.y < RULER && at.y > GRIP_FROM && gripAt(map, at.x) !== null;
+
+/** Frames that dragged keys catch on: the current one, the range, markers, and keys of the rows in sight. */
+function catches(session: Session, map: LaneMap, height: number, moved: ReadonlySet<string>): number[] {
+  const { keySnap, frame, shot } = session.state;
+  if (!keySnap) return [];
+  const { first, last } = shot.setup;
+  return [
+    frame,
+    first,
+    last,
+    ...map.markers.map((marker) => marker.frame),
+    ...rowsWithin(map, RULER, height).flatMap((row) =>
+      row.kind === 'lane'
+        ? row.lane.keys
+            .filter((key) => !moved.has(nameOf({ address: row.lane.address, key: key.id })))
+            .map((key) => key.frame)
+        : [],
+    ),
+  ];
+}
+
+/**
+ * Follows the pointer from a press over the lanes until it is let go: moves or doubles keys, stretches the band, moves a
+ * marker, scrubs, or draws a box. Escape puts everything back.
+ */
+export function beginLaneDrag(
+  session: Session,
+  map: LaneMap,
+  hit: Hit,
+  event: PointerEvent,
+  element: HTMLElement,
+  show: DragShow,
+): void {
+  const area = element.getBoundingClientRect();
+  const place = (e: { clientX: number; clientY: number }): Point => ({
+    x: e.clientX - area.left,
+    y: e.clientY - area.top,
+  });
+  const start = place(event);
+  element.setPointerCapture(event.pointerId);
+  const reach = CATCH_PX / map.scale.perFrame;
+  const placesFor = (moved: ReadonlySet<string>): number[] => catches(session, map, area.height, moved);
+  const more = event.shiftKey || event.ctrlKey || event.metaKey;
+
+  const stretchBand = (grip: 'from' | 'to', band: { from: number; to: number }): Drag => {
+    const { chosenKeys } = session.state;
+    const about = grip === 'from' ? band.to : band.from;
+    const end = grip === 'from' ? band.from : band.to;
+    const places = placesFor(new Set(chosenKeys.map(nameOf)));
+    let factor = 1;
+    return {
+      onMove: ({ x }) => {
+        const goal = snappedFrame(map.scale.frame(x), places, reach);
+        factor = Math.max(SHORTEST_STRETCH, (goal - about) / (end - about));
+        show.gesture({ kind: 'stretch', about, factor });
+        const length = tidyFrame((band.to - band.from) * factor);
+        show.tip({ x, y: RULER, text: `${Math.round(factor * 100)} %, ${length} frames` });
+      },
+      finish: (kept) => {
+        if (kept && factor !== 1) session.edit((now) => scaleKeys(now, chosenKeys, about, factor));
+      },
+    };
+  };
+
+  const moveMarker = (id: string): Drag => {
+    const origin = session.state.shot.markers[id]!.frame;
+    const places = placesFor(new Set()).filter((at) => at !== origin);
+    let goal = origin;
+    return {
+      onMove: ({ x }) => {
+        goal = snappedFrame(origin + (x - start.x) / map.scale.perFrame, places, reach);
+        show.marker({ id, frame: goal });
+      },
+      finish: (kept) => {
+        show.marker(null);
+        if (!kept) return;
+        if (goal !== origin) session.edit((now) => changeMarker(now, id, { frame: goal }));
+        else {
+          session.stop();
+          session.goTo(origin);
+        }
+      },
+    };
+  };
+
+  const scrub = (): Drag => {
+    session.stop();
+    const { first, last } = session.state.shot.setup;
+    const onMove = ({ x }: Point): void =>
+      session.goTo(Math.max(first, Math.min(last, Math.round(map.scale.frame(x)))));
+    onMove(start);
+    return { onMove, finish: () => undefined };
+  };
+
+  const moveChosen = (origin: number): Drag => {
+    show.lane(hit);
+    const { chosenKeys } = session.state;
+    const before = new Set(chosenKeys.map(nameOf));
+    const already = hit.keys.every((key) => before.has(nameOf(key)));
+    const names = new Set(hit.keys.map(nameOf));
+    const rest = chosenKeys.filter((key) => !names.has(nameOf(key)));
+    const targets = more ? (already ? rest : [...rest, ...hit.keys]) : already ? chosenKeys : hit.keys;
+    session.store.setState({ chosenKeys: targets });
+    const places = placesFor(new Set(targets.map(nameOf)));
+    const doubling = event.altKey;
+    let by = 0;
+    return {
+      onMove: ({ x }) => {
+        const away = x - start.x;
+        by =
+          Math.abs(away) < CLICK_PX
+            ? 0
+            : snappedFrame(origin + away / map.scale.perFrame, places, reach) - origin;
+        show.gesture({ kind: 'move', by, doubling });
+        const sign = by > 0 ? '+' : '−';
+        show.tip({
+          x,
+          y: start.y - 22,
+          text: `frame ${tidyFrame(origin + by)}${by ? ` (${sign}${tidyFrame(Math.abs(by))})` : ''}${doubling ? ', doubled' : ''}`,
+        });
+      },
+      finish: (kept) => {
+        if (!kept || by === 0 || targets.length === 0) return;
+        session.edit((now) => (doubling ? duplicateKeys(now, targets, by) : moveKeys(now, targets, by)));
+      },
+    };
+  };
+
+  const drawBox = (): Drag => {
+    const near = (at: Point): boolean => Math.hypot(at.x - start.x, at.y - start.y) < CLICK_PX + 1;
+    return {
+      onMove: (at) => {
+        if (near(at)) return;
+        show.rubber({
+          x0: Math.min(start.x, at.x),
+          y0: Math.max(RULER, Math.min(start.y, at.y)),
+          x1: Math.max(start.x, at.x),
+          y1: Math.max(start.y, at.y),
+        });
+      },
+      finish: (kept, at) => {
+        show.rubber(null);
+        if (!kept || !at) return;
+        if (near(at)) {
+          if (hit.row?.kind === 'lane') show.lane(hit);
+          if (!more) session.store.setState({ chosenKeys: [] });
+          return;
+        }
+        const { chosenKeys } = session.state;
+        const before = new Set(chosenKeys.map(nameOf));
+        const found = keysWithin(map, start, at);
+        session.store.setState({
+          chosenKeys: more ? [...chosenKeys, ...found.filter((key) => !before.has(nameOf(key)))] : found,
+        });
+      },
+    };
+  };
+
+  const choose = (): Drag => {
+    if (start.y >= RULER)
+      return hit.keys.length > 0 && hit.keyFrame !== null ? moveChosen(hit.keyFrame) : drawBox();
+    const grip = overGrip(map, start) ? gripAt(map, start.x) : null;
+    if (grip && map.band) return stretchBand(grip, map.band);
+    const marker = markerAt(map, start);
+    return marker === null ? scrub() : moveMarker(marker);
+  };
+  const drag = choose();
+  const move = (e: PointerEvent): void => drag.onMove(place(e));
+  const end = (kept: boolean, e?: PointerEvent): void => {
+    element.removeEventListener('pointermove', move);
+    element.removeEventListener('pointerup', up);
+    element.removeEventListener('pointercancel', cancel);
+    globalThis.removeEventListener('keydown', onKey, true);
+    show.gesture(null);
+    show.tip(null);
+    drag.finish(kept, e ? place(e) : null);
+  };
+  const up = (e: PointerEvent): void => end(true, e);
+  const cancel = (): void => end(false);
+  const onKey = (e: KeyboardEvent): void => {
+    if (e.key !== 'Escape') return;
+    e.stopImmediatePropagation();
+    end(false);
+  };
+  element.addEventListener('pointermove', move);
+  element.addEventListener('pointerup', up);
+  element.addEventListener('pointercancel', cancel);
+  globalThis.addEventListener('keydown', onKey, true);
+}

@@ -1,0 +1,72 @@
+import { RECIPES } from '../../../../core/recipe';
+import type { Command } from '../commands';
+import { useFormulaDraft } from '../formula/formula-draft';
+import { askWhy, copyChosenLink, openRecipe, pasteLink, showResponse } from './link-commands';
+
+/** What can be done with links: part of the one list of commands. */
+export const LINK_COMMANDS: readonly Command[] = [
+  {
+    id: 'foot-links',
+    group: 'Links',
+    label: 'Show the links in the foot',
+    keys: '3',
+    shown: '3',
+    run: (s) => s.store.setState({ foot: 'links' }),
+  },
+  {
+    id: 'formula',
+    group: 'Links',
+    label: 'Start a formula for the chosen channel',
+    keys: 'equal',
+    shown: '=',
+    run: () => useFormulaDraft.getState().focusBar(true),
+  },
+  {
+    id: 'why',
+    group: 'Links',
+    label: 'Why does nothing move? Of the chosen channel or part',
+    keys: 'w',
+    shown: 'W',
+    run: askWhy,
+  },
+  {
+    id: 'response',
+    group: 'Links',
+    label: 'Response: plot the chosen channel over time or against what it reads',
+    keys: 'r',
+    shown: 'R',
+    run: showResponse,
+  },
+  ...[...RECIPES.values()].map((spec): Command => ({
+    id: `recipe-${spec.kind}`,
+    group: 'Links',
+    label: `Recipe: ${spec.label.toLowerCase()}`,
+    run: (s) => openRecipe(s, spec.kind),
+  })),
+  {
+    id: 'recipe',
+    group: 'Links',
+    label: 'Recipe: gears, crank, cam, slotted wheel, rolling, phases...',
+    keys: 'shift+g',
+    shown: 'Shift+G',
+    run: (s) => openRecipe(s, null),
+  },
+  {
+    id: 'copy-link',
+    group: 'Links',
+    label: 'Copy the link of the chosen channel',
+    run: copyChosenLink,
+  },
+  {
+    id: 'paste-link',
+    group: 'Links',
+    label: 'Paste the link onto the chosen parts; references follow what belongs to each',
+    run: (s) => pasteLink(s, 'follow'),
+  },
+  {
+    id: 'paste-link-as-is',
+    group: 'Links',
+    label: 'Paste the link onto the chosen parts as it is',
+    run: (s) => pasteLink(s, 'stay'),
+  },
+];

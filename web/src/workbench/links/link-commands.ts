@@ -1,0 +1,64 @@
+import { toast } from 'sonner';
+import { channelAt, linkOf, splitAddress } from '../../../../core/document';
+import { channelName, copyLink, type LinkCopyManner } from '../../../../core/edit';
+import { recipeOf, rememberedRecipe } from '../../../../core/recipe';
+import type { Session } from '../session';
+
+/** The channel that is meant: the chosen one, else a linked or the first one of the chosen part. */
+function channelMeant(session: Session): string | null {
+  const { channel, chosen, shot } = session.state;
+  if (channel !== null) return channel;
+  const id = chosen.at(-1);
+  const part = id === undefined ? undefined : shot.parts[id];
+  if (!part) return null;
+  const path = Object.keys(part.links)[0] ?? Object.keys(part.tracks)[0] ?? 'rotation.z';
+  return channelAt(shot, `${id}/${path}`) ? `${id}/${path}` : `${id}/location.y`;
+}
+
+function withChannel(session: Session, open: 'why' | 'response'): void {
+  const channel = channelMeant(session);
+  if (channel === null) toast('Choose a value first: click its name in the values, or a lane.');
+  else session.store.setState({ channel, open });
+}
+
+/** Opens the answer to why the chosen channel stands still. */
+export const askWhy = (session: Session): void => withChannel(session, 'why');
+
+/** Opens the plot of the chosen channel. */
+export const showResponse = (session: Session): void => withChannel(session, 'response');
+
+/** Opens the recipes: one kind, the recipe that wrote the chosen channel's link, or all to choose from. */
+export function openRecipe(session: Session, kind: string | null): void {
+  const { shot, channel } = session.state;
+  const known = kind === null && channel !== null ? recipeOf(shot, channel) : null;
+  session.store.setState({
+    foot: 'links',
+    recipe: known
+      ? { id: known.id, kind: known.recipe.kind, ...rememberedRecipe(known.recipe) }
+      : { kind, roles: {}, settings: {} },
+  });
+}
+
+/** Copies the link of the chosen channel, to be pasted onto other parts. */
+export function copyChosenLink(session: Session): void {
+  const { shot, channel } = session.state;
+  if (channel === null || !linkOf(shot, channel)) {
+    toast('Choose a linked value first.');
+    return;
+  }
+  session.store.setState({ clipboard: { kind: 'link', from: channel } });
+  toast(`The link of ${channelName(shot, channel)} is copied: choose parts and paste it.`);
+}
+
+/** Pastes the copied link onto the same channel of the chosen parts. */
+export function pasteLink(session: Session, manner: LinkCopyManner): void {
+  const { clipboard, chosen, shot } = session.state;
+  if (clipboard?.kind !== 'link') {
+    toast('Copy a link first.');
+    return;
+  }
+  const { path } = splitAddress(clipboard.from);
+  const targets = chosen.map((id) => `${id}/${path}`).filter((address) => channelAt(shot, address));
+  if (targets.length === 0) toast('Choose the parts that are to be linked in the same way.');
+  else session.edit((now) => copyLink(now, clipboard.from, targets, manner));
+}

@@ -1,0 +1,71 @@
+import { Search } from 'lucide-react';
+import { useState } from 'react';
+import { useSession, useSessionState } from '../session';
+import { DialsColumn } from './dials-column';
+import { LinksMap, type MapFocus } from './links-map';
+import { openRecipe } from './link-commands';
+import { RecipePanel } from './recipe-panel';
+
+const FOCI: readonly (readonly [MapFocus, string, string])[] = [
+  ['all', 'All', 'Everything that is linked'],
+  ['up', 'What drives it', 'Only what the chosen value depends on'],
+  ['down', 'What it drives', 'Only what depends on the chosen value'],
+];
+
+/** Links of the shot: dials and recipes beside the map of what drives what. */
+export default function LinksEditor() {
+  const session = useSession();
+  const recipe = useSessionState((state) => state.recipe);
+  const channel = useSessionState((state) => state.channel);
+  const [focus, setFocus] = useState<MapFocus>('all');
+  const [find, setFind] = useState('');
+  return (
+    <div className="flex min-h-0 flex-1" role="group" aria-label="Links" id="links">
+      {recipe ? <RecipePanel key={recipe.id ?? recipe.kind ?? 'list'} /> : <DialsColumn />}
+      <div className="relative min-w-0 flex-1" data-testid="links-map">
+        <div className="absolute left-2 top-2 z-10 flex items-center gap-1.5">
+          <div
+            className="flex overflow-hidden rounded-[7px] border border-black/15 bg-raised"
+            role="group"
+            aria-label="Show"
+          >
+            {FOCI.map(([key, words, title]) => (
+              <button
+                key={key}
+                type="button"
+                aria-pressed={focus === key}
+                title={title}
+                disabled={key !== 'all' && channel === null}
+                onClick={() => setFocus(key)}
+                className={`h-[24px] border-r border-line-soft px-2 text-[11.5px] font-semibold last:border-0 disabled:text-ink-3 ${focus === key ? 'bg-teal text-white' : 'hover:bg-field'}`}
+              >
+                {words}
+              </button>
+            ))}
+          </div>
+          <label className="flex h-[24px] items-center gap-1 rounded-[7px] border border-black/15 bg-raised px-1.5">
+            <Search size={12} aria-hidden="true" className="text-ink-3" />
+            <input
+              type="search"
+              aria-label="Find in the map"
+              placeholder="Find in the map"
+              className="w-28 bg-transparent outline-none placeholder:text-ink-3"
+              value={find}
+              onChange={(event) => setFind(event.target.value)}
+              onKeyDown={(event) => {
+                event.stopPropagation();
+                if (event.key === 'Escape') setFind('');
+              }}
+            />
+          </label>
+          {!recipe && (
+            <button type="button" className="btn h-[24px]" onClick={() => openRecipe(session, null)}>
+              Recipe...
+            </button>
+          )}
+        </div>
+        <LinksMap focus={focus} find={find} />
+      </div>
+    </div>
+  );
+}

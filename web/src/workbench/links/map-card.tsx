@@ -1,0 +1,108 @@
+import { Handle, Position, type NodeProps, type Node } from '@xyflow/react';
+import { Gauge } from 'lucide-react';
+import { memo } from 'react';
+import { channelAt } from '../../../../core/document';
+import { channelLabel } from '../../../../core/edit';
+import type { MapCard } from '../../../../core/evaluate';
+import { describeValue } from '../../shared/format';
+import { PartGlyph } from '../add/glyphs';
+import { Ring, ringOf } from '../ring';
+import { useSession, useSessionState } from '../session';
+import { CARD_HEAD, CARD_ROW, CARD_WIDTH, cardHeight } from './map-layout';
+
+export type CardNode = Node<{ card: MapCard; dim: boolean }, 'card'>;
+
+const MEASURED = 'place';
+
+/** Name of the handle at which a channel's wires end; wires of measured places end at the head. */
+export const handleOf = (address: string | null): string => address ?? MEASURED;
+
+/** A part, look or dial of the map, with the channels that are read or driven. */
+export const MapCardNode = memo(function MapCardNode({ data }: NodeProps<CardNode>) {
+  const { card, dim } = data;
+  const session = useSession();
+  const chosen = useSessionState((state) =>
+    card.part === null ? state.channel?.startsWith(`${card.id}/`) === true : state.chosen.includes(card.part),
+  );
+  const shot = useSessionState((state) => state.plan.shot);
+  const kind = card.part === null ? null : shot.parts[card.part]?.kind;
+  return (
+    <div
+      className={`overflow-hidden rounded-[7px] border bg-raised ${chosen ? 'border-teal outline-2 outline-teal' : 'border-line'} ${dim ? 'opacity-35' : ''}`}
+      style={{ width: CARD_WIDTH, height: cardHeight(card.channels.length) }}
+    >
+      <Handle
+        id={MEASURED}
+        type="source"
+        position={Position.Right}
+        className="map-end"
+        style={{ top: CARD_HEAD / 2 }}
+        isConnectable={false}
+      />
+      <div
+        className={`flex items-center gap-1.5 px-2 font-bold ${card.kind === 'dial' ? 'bg-[#efe4c9]' : 'bg-[#e9e5db]'}`}
+        style={{ height: CARD_HEAD }}
+      >
+        {card.kind === 'dial' ? (
+          <Gauge size={13} aria-hidden="true" />
+        ) : (
+          kind && kind !== 'solid' && <PartGlyph kind={kind} size={13} />
+        )}
+        <span className="truncate" title={card.name}>
+          {card.name}
+        </span>
+      </div>
+      {card.channels.map((address) => (
+        <ChannelLine
+          key={address}
+          address={address}
+          choose={() => {
+            if (card.part !== null) session.choose([card.part]);
+            session.store.setState({ channel: address });
+          }}
+        />
+      ))}
+      {card.channels.length === 0 && (
+        <div className="px-2 text-ink-3" style={{ height: CARD_ROW }}>
+          its place is measured
+        </div>
+      )}
+    </div>
+  );
+});
+
+function ChannelLine({ address, choose }: { address: string; choose(): void }) {
+  const session = useSession();
+  // A recipe that is tried may have parts that the shot has not.
+  const shot = useSessionState((state) => state.plan.shot);
+  const frame = useSessionState((state) => state.frame);
+  const loose = useSessionState((state) => state.loose);
+  const current = useSessionState((state) => state.channel === address);
+  useSessionState((state) => state.tick);
+  const spec = channelAt(shot, address)?.spec;
+  if (!spec) return null;
+  const failed =
+    Boolean(session.state.plan.linkOf.get(address)?.error) || session.evaluator.hasFailed(address);
+  return (
+    <button
+      type="button"
+      className={`nodrag relative flex w-full items-center gap-1.5 px-2 text-left ${current ? 'bg-teal-wash font-semibold' : 'hover:bg-field'} ${failed ? 'text-now' : ''}`}
+      style={{ height: CARD_ROW }}
+      onClick={choose}
+    >
+      <Handle id={address} type="target" position={Position.Left} className="map-end" isConnectable={false} />
+      <Ring state={ringOf(shot, address, frame, loose)} error={failed} size={12} />
+      <span className="truncate">{channelLabel(spec)}</span>
+      <span className="num ml-auto flex-none text-ink-2">
+        {describeValue(spec, session.valueNow(address, spec), shot.setup.unit)}
+      </span>
+      <Handle
+        id={address}
+        type="source"
+        position={Position.Right}
+        className="map-end"
+        isConnectable={false}
+      />
+    </button>
+  );
+}

@@ -1,0 +1,224 @@
+import { LineChart } from 'echarts/charts';
+import { GridComponent, LegendComponent, TooltipComponent } from 'echarts/components';
+import * as charts from 'echarts/core';
+import { CanvasRenderer } from 'echarts/renderers';
+import { Dialog } from 'radix-ui';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { channelAt, linkOf, type Shot } from '../../../../core/document';
+import { apply, channelName, setLink } from '../../../../core/edit';
+import {
+  chainOf,
+  compile,
+  linkMap,
+  responseOverTime,
+  responseToInput,
+  type Plan,
+  type Response,
+} from '../../../../core/evaluate';
+import { checkTyped, NameTable, textOfLink } from '../../../../core/formula';
+import { framesPerSecond } from '../../../../core/time';
+import { formulasBefore } from '../formula/formula-history';
+import { useSession, useSessionState } from '../session';
+
+charts.use([LineChart, GridComponent, LegendComponent, TooltipComponent, CanvasRenderer]);
+
+const TIME = 'time';
+
+/** Unit in which a channel is plotted, and what its house value is multiplied by. */
+function plotted(shot: Shot, address: string): { unit: string; per: number } {
+  const spec = channelAt(shot, address)?.spec;
+  if (spec?.quantity === 'angle') return { unit: '°', per: 1 };
+  if (spec?.quantity !== 'length') return { unit: spec?.quantity === 'time' ? 's' : '', per: 1 };
+  const { unit } = shot.setup;
+  return { unit, per: { m: 1, cm: 100, mm: 1000, px: 100 }[unit] };
+}
+
+const shown = (value: number): string => String(Math.round(value * 1000) / 1000);
+
+/** A response plotted: the value and its speed, now and by another formula, over time or against one input. */
+export default function ResponsePlot() {
+  const session = useSession();
+  const shot = useSessionState((state) => state.shot);
+  const plan = useSessionState((state) => state.plan);
+  const frame = useSessionState((state) => state.frame);
+  const address = useSessionState((state) => state.channel)!;
+  const [against, setAgainst] = useState(TIME);
+  const [limits, setLimits] = useState<{ from: string; to: string }>({ from: '', to: '' });
+  const link = linkOf(shot, address);
+  const names = useMemo(() => new NameTable(shot), [shot]);
+  const before = formulasBefore(session.state.undo, address, names)[0] ?? '';
+  const [other, setOther] = useState(before);
+  const inputs = useMemo(
+    () => [...chainOf(linkMap(plan), address, 'up')].filter((input) => input !== address),
+    [plan, address],
+  );
+  const { first, last, rate } = shot.setup;
+  const preset = useMemo((): [number, number] => {
+    if (against === TIME) return [first, last];
+    const values = responseOverTime(plan, against, first, last, 97).y;
+    const [low, high] = [Math.min(...values), Math.max(...values)];
+    if (high - low > 1e-9) return [low, high];
+    return channelAt(shot, against)?.spec.quantity === 'angle' ? [0, 360] : [low - 1, low + 1];
+  }, [against, plan, shot, first, last]);
+  const read = (text: string, fallback: number): number =>
+    text.trim() !== '' && Number.isFinite(Number(text)) ? Number(text) : fallback;
+  const [from, to] = [read(limits.from, preset[0]), read(limits.to, preset[1])];
+  const wrong = from >= to;
+
+  const checked = other.trim() === '' ? null : checkTyped(names, address, other);
+  const otherPlan = useMemo((): Plan | null => {
+    if (!checked?.ok) return null;
+    return compile(apply(shot, setLink(shot, address, other)));
+    // The text tells all.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [shot, address, other]);
+
+  const responses = useMemo(() => {
+    if (wrong) return [];
+    const respond = (of: Plan): Response =>
+      against === TIME
+        ? responseOverTime(of, address, from, to)
+        : responseToInput(of, address, against, frame, from, to);
+    return [
+      ['now', respond(plan)] as const,
+      ...(otherPlan ? [['other formula', respond(otherPlan)] as const] : []),
+    ];
+  }, [plan, otherPlan, address, against, from, to, frame, wrong]);
+
+  const box = useRef<HTMLDivElement>(null);
+  const chart = useRef<charts.EChartsType | null>(null);
+  useEffect(() => {
+    const made = charts.init(box.current);
+    chart.current = made;
+    const watcher = new ResizeObserver(() => made.resize());
+    watcher.observe(box.current!);
+    return () => {
+      watcher.disconnect();
+      made.dispose();
+    };
+  }, []);
+  const { unit, per } = plotted(shot, address);
+  const sweep = against === TIME ? { unit: 'frame', per: 1 } : plotted(shot, against);
+  const speedPer = against === TIME ? framesPerSecond(rate) : 1 / sweep.per;
+  const speedUnit = against === TIME ? `${unit}/s` : `${unit}/${sweep.unit || '1'}`;
+  useEffect(() => {
+    const colours = { now: '#6a35a8', 'other formula': '#a8761a' };
+    const text = { color: '#5a5446', fontFamily: 'Archivo Variable' };
+    const axis = (name: string) => ({
+      type: 'value' as const,
+      name,
+      scale: true,
+      nameTextStyle: text,
+      axisLabel: { ...text, formatter: shown },
+    });
+    chart.current?.setOption(
+      {
+        animation: false,
+        legend: { top: 0, textStyle: text },
+        tooltip: { trigger: 'axis', valueFormatter: (value: unknown) => (value as number).toFixed(4) },
+        grid: { left: 62, right: 66, top: 46, bottom: 42 },
+        xAxis: {
+          ...axis(against === TIME ? 'frame' : `${channelName(shot, against)} ${sweep.unit}`),
+          nameLocation: 'middle',
+          nameGap: 26,
+          min: from * sweep.per,
+          max: to * sweep.per,
+        },
+        yAxis: [axis(unit || 'value'), { ...axis(speedUnit), splitLine: { show: false } }],
+        series: responses.flatMap(([name, { x, y, slope }]) => [
+          {
+            type: 'line',
+            name,
+            showSymbol: false,
+            lineStyle: { color: colours[name], width: 2 },
+            itemStyle: { color: colours[name] },
+            data: x.map((at, i) => [at * sweep.per, y[i]! * per]),
+          },
+          {
+            type: 'line',
+            name: `${name}, speed`,
+            yAxisIndex: 1,
+            showSymbol: false,
+            lineStyle: { color: colours[name], width: 1.2, type: 'dashed' },
+            itemStyle: { color: colours[name] },
+            data: x.map((at, i) => [at * sweep.per, slope[i]! * per * speedPer]),
+          },
+        ]),
+      },
+      true,
+    );
+  }, [responses, against, shot, from, to, unit, per, speedPer, speedUnit, sweep.per, sweep.unit]);
+
+  const now = responses[0]?.[1];
+  return (
+    <>
+      <Dialog.Title className="mb-2 truncate text-[15px] font-bold">
+        Response of {channelName(shot, address)}
+      </Dialog.Title>
+      <p className="num mb-2 truncate text-link" title={link ? textOfLink(names, link) : undefined}>
+        {link ? `= ${textOfLink(names, link)}` : 'no link: its own value'}
+      </p>
+      <div className="mb-2 flex flex-wrap items-center gap-2">
+        <label className="flex items-center gap-1.5">
+          Against
+          <select
+            aria-label="Against"
+            className="input-field h-[24px] max-w-[220px] px-1"
+            value={against}
+            onChange={(event) => {
+              setAgainst(event.target.value);
+              setLimits({ from: '', to: '' });
+            }}
+          >
+            <option value={TIME}>time</option>
+            {inputs.map((input) => (
+              <option key={input} value={input}>
+                {channelName(shot, input)}
+              </option>
+            ))}
+          </select>
+        </label>
+        {(['from', 'to'] as const).map((end, i) => (
+          <label key={end} className="flex items-center gap-1">
+            {end}
+            <input
+              aria-label={`Sweep ${end}`}
+              aria-invalid={wrong}
+              className="input-field num h-[24px] w-20 px-1 text-right placeholder:text-ink-3"
+              placeholder={shown(preset[i]!)}
+              value={limits[end]}
+              onChange={(event) => setLimits({ ...limits, [end]: event.target.value })}
+            />
+          </label>
+        ))}
+        <label className="flex min-w-0 flex-1 items-center gap-1.5">
+          Compare with
+          <input
+            aria-label="Compare with the formula"
+            aria-invalid={checked !== null && !checked.ok}
+            className="input-field num h-[24px] min-w-0 flex-1 px-1.5 placeholder:text-ink-3"
+            placeholder={before ? before : 'another formula'}
+            value={other}
+            onChange={(event) => setOther(event.target.value)}
+          />
+        </label>
+      </div>
+      {wrong && (
+        <p role="alert" className="text-now">
+          The sweep goes from less to more: {shown(from)} is not below {shown(to)}.
+        </p>
+      )}
+      {checked && !checked.ok && (
+        <p role="alert" className="text-now">
+          {checked.error.message}
+        </p>
+      )}
+      <div ref={box} className="min-h-0 flex-1" role="img" aria-label="Plot of the response" />
+      <p className="num mt-1 flex items-center text-ink-2" data-testid="response-facts">
+        {now &&
+          `least ${shown(Math.min(...now.y) * per)} ${unit}, most ${shown(Math.max(...now.y) * per)} ${unit}, fastest ${shown(Math.max(...now.slope.map(Math.abs)) * per * speedPer)} ${speedUnit}`}
+        <Dialog.Close className="btn ml-auto">Close</Dialog.Close>
+      </p>
+    </>
+  );
+}

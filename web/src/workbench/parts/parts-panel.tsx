@@ -1,0 +1,258 @@
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { Plus } from 'lucide-react';
+import { useEffect, useMemo, useRef, useState, type DragEvent, type KeyboardEvent } from 'react';
+import { treeOrder, type Shot } from '../../../../core/document';
+import { orderAfterLast, renamePart, standingOf } from '../../../../core/edit';
+import { hexOfColour } from '../../../../core/math';
+import { useLatest } from '../../shared/use-latest';
+import { ringOfPart } from '../ring';
+import { useSession, useSessionState, type Session } from '../session';
+import { PartRow, type DropPlace } from './part-row';
+import { hangBelow, reorder } from './parts-actions';
+import { Trays } from './trays';
+
+const ROW_HEIGHT = 24;
+
+/** The tree of parts: choose, rename, order and hang elsewhere by dragging, hide, lock, copy, delete. */
+export function PartsPanel() {
+  const session = useSession();
+  const shot = useSessionState((state) => state.shot);
+  const chosen = useSessionState((state) => state.chosen);
+  const renaming = useSessionState((state) => state.renaming);
+  const frame = useSessionState((state) => state.frame);
+  const loose = useSessionState((state) => state.loose);
+  useSessionState((state) => state.tick);
+  const [find, setFind] = useState('');
+  const [closed, setClosed] = useState<ReadonlySet<string>>(() => new Set(startClosed(session.state.shot)));
+  const [dropAt, setDropAt] = useState<{ id: string; place: DropPlace } | null>(null);
+  const scroller = useRef<HTMLDivElement>(null);
+
+  const tree = useMemo(() => treeOrder(shot), [shot]);
+  const children = useMemo(() => new Set(Object.values(shot.parts).map((part) => part.parent)), [shot]);
+  const standing = standingOf(shot);
+  const wanted = find.trim().toLowerCase();
+  const rows = useMemo(
+    () =>
+      tree.filter(({ id }) => {
+        const part = shot.parts[id]!;
+        if (wanted) return part.name.toLowerCase().includes(wanted);
+        for (let above = part.parent; above !== null; above = shot.parts[above]?.parent ?? null)
+          if (closed.has(above)) return false;
+        return true;
+      }),
+    [tree, shot, wanted, closed],
+  );
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW_HEIGHT,
+    overscan: 10,
+  });
+
+  // What is chosen elsewhere is unfolded and comes into sight.
+  const last = chosen.at(-1);
+  useEffect(() => {
+    if (last === undefined) return;
+    const above: string[] = [];
+    for (let at = shot.parts[last]?.parent ?? null; at !== null; at = shot.parts[at]?.parent ?? null)
+      above.push(at);
+    if (above.some((id) => closed.has(id)))
+      setClosed((now) => new Set([...now].filter((id) => !above.includes(id))));
+    const index = rows.findIndex((row) => row.id === last);
+    if (index >= 0) virtual.scrollToIndex(index, { align: 'auto' });
+    // Folding and scrolling by hand are left alone: only a new choice, search or name moves the tree.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [last, wanted, renaming]);
+
+  const toggle = (id: string, open?: boolean): void =>
+    setClosed((now) => {
+      const next = new Set(now);
+      if (open ?? next.has(id)) next.delete(id);
+      else next.add(id);
+      return next;
+    });
+
+  const choose = (id: string, event: { ctrlKey: boolean; metaKey: boolean; shiftKey: boolean }): void => {
+    const { chosen: before } = session.state;
+    if (event.ctrlKey || event.metaKey)
+      session.choose(before.includes(id) ? before.filter((other) => other !== id) : [...before, id]);
+    else if (event.shiftKey && before.length > 0) {
+      const ids = rows.map((row) => row.id);
+      const [from, to] = [ids.indexOf(before[0]!), ids.indexOf(id)];
+      const range = ids.slice(Math.min(from, to), Math.max(from, to) + 1);
+      session.choose(from < 0 ? [id] : from <= to ? range : range.reverse());
+    } else {
+      session.choose([id]);
+      session.store.setState({ channel: null });
+    }
+  };
+
+  const move = (event: KeyboardEvent): void => {
+    const at = rows.findIndex((row) => row.id === chosen.at(-1));
+    const current = rows[at]?.id;
+    const down = event.key === 'ArrowDown';
+    if (event.altKey && (down || event.key === 'ArrowUp')) {
+      event.preventDefault();
+      reorder(session, down ? 1 : -1);
+    } else if (down || event.key === 'ArrowUp' || event.key === 'Home' || event.key === 'End') {
+      event.preventDefault();
+      const to = event.key === 'Home' ? 0 : event.key === 'End' ? rows.length - 1 : at + (down ? 1 : -1);
+      const next = rows[Math.max(0, Math.min(rows.length - 1, to))];
+      if (!next) return;
+      if (event.shiftKey) session.choose([...chosen.filter((id) => id !== next.id), next.id]);
+      else session.choose([next.id]);
+    } else if (current && event.key === 'ArrowRight') toggle(current, true);
+    else if (current && event.key === 'ArrowLeft') {
+      const parent = shot.parts[current]!.parent;
+      if (children.has(current) && !closed.has(current)) toggle(current);
+      else if (parent) session.choose([parent]);
+    } else if (current && event.key === 'F2') session.store.setState({ renaming: current });
+    else return;
+    event.stopPropagation();
+  };
+
+  const dropOn = (event: DragEvent, target: string | null, place: DropPlace): void => {
+    event.preventDefault();
+    event.stopPropagation();
+    setDropAt(null);
+    const dragged = event.dataTransfer.getData('text/whirl-part');
+    if (!shot.parts[dragged] || dragged === target) return;
+    const ids = session.state.chosen.includes(dragged) ? session.state.chosen : [dragged];
+    drop(session, ids, target, place);
+  };
+
+  const actions = useLatest({
+    toggle: (id: string) => toggle(id),
+    choose,
+    rename: (id: string, name: string | null): void => {
+      session.store.setState({ renaming: null });
+      if (name !== null && name.trim() !== session.state.shot.parts[id]?.name)
+        session.edit((current) => renamePart(current, id, name));
+    },
+    startRename: (id: string) => session.store.setState({ renaming: id }),
+    dragTo: (id: string, place: DropPlace | null) => setDropAt(place === null ? null : { id, place }),
+    drop: dropOn,
+  });
+
+  return (
+    <section className="panel flex flex-col" aria-label="Parts">
+      <h2 className="flex h-8 flex-none items-center border-b border-line-soft px-2.5 font-bold">
+        Parts
+        <span className="ml-1.5 font-medium text-ink-3">{Object.keys(shot.parts).length}</span>
+        <button
+          type="button"
+          className="ml-auto flex items-center gap-0.5 rounded px-1 font-bold text-teal hover:bg-teal-wash"
+          title="Add something, or bring files in (N)"
+          onClick={() => session.store.setState({ open: 'add' })}
+        >
+          <Plus size={13} aria-hidden="true" /> Add
+        </button>
+      </h2>
+      <input
+        type="search"
+        aria-label="Find a part"
+        placeholder="Find a part..."
+        className="input-field mx-2 my-1.5 flex-none placeholder:text-ink-3"
+        value={find}
+        onChange={(event) => setFind(event.target.value)}
+        onKeyDown={(event) => {
+          event.stopPropagation();
+          if (event.key === 'Escape') setFind('');
+          if (event.key === 'Enter' && rows[0]) session.choose([rows[0].id]);
+        }}
+      />
+      <Trays />
+      <div
+        ref={scroller}
+        role="tree"
+        aria-label="Tree of parts"
+        aria-multiselectable="true"
+        aria-activedescendant={last === undefined ? undefined : `part-${last}`}
+        tabIndex={0}
+        className="min-h-0 flex-1 overflow-y-auto overflow-x-hidden pb-6"
+        onKeyDown={move}
+        onDragOver={(event) => {
+          if (!event.dataTransfer.types.includes('text/whirl-part')) return;
+          event.preventDefault();
+          setDropAt(null);
+        }}
+        onDrop={(event) => {
+          if (event.dataTransfer.types.includes('text/whirl-part')) dropOn(event, null, 'into');
+        }}
+      >
+        {tree.length === 0 && (
+          <p className="p-4 leading-relaxed text-ink-2">
+            The scene is empty. Bring the first part in with "+ Add" above.
+          </p>
+        )}
+        {wanted && rows.length === 0 && <p className="p-4 text-ink-2">No part is called "{find}".</p>}
+        <div className="relative" style={{ height: virtual.getTotalSize() }}>
+          {virtual.getVirtualItems().map(({ index, start }) => {
+            const { id, depth } = rows[index]!;
+            const part = shot.parts[id];
+            if (!part) return null;
+            return (
+              <div key={id} className="absolute inset-x-0" style={{ top: start }}>
+                <PartRow
+                  id={id}
+                  part={part}
+                  tray={part.tray === undefined ? null : (shot.trays[part.tray]?.name ?? '')}
+                  picture={(part.look && shot.looks[part.look]?.pictures?.all?.asset) ?? null}
+                  colour={part.look ? hexOfColour(session.evaluator.colour(`${part.look}/colour`)) : null}
+                  ring={ringOfPart(shot, id, frame, loose)}
+                  shown={session.evaluator.number(`${id}/visible`) === 1}
+                  height={ROW_HEIGHT}
+                  depth={wanted ? 0 : depth}
+                  open={children.has(id) ? !closed.has(id) : null}
+                  chosen={chosen.includes(id)}
+                  drop={dropAt?.id === id ? dropAt.place : null}
+                  renaming={renaming === id}
+                  lockedByTray={standing.locked.has(id) && part.locked !== true}
+                  away={standing.away.has(id)}
+                  position={index + 1}
+                  count={rows.length}
+                  actions={actions}
+                />
+              </div>
+            );
+          })}
+        </div>
+      </div>
+    </section>
+  );
+}
+
+/** Parts whose children begin folded: those with many. */
+function startClosed(shot: Shot): string[] {
+  const counts = new Map<string, number>();
+  for (const part of Object.values(shot.parts))
+    if (part.parent) counts.set(part.parent, (counts.get(part.parent) ?? 0) + 1);
+  const crowded = [...counts].filter(([, count]) => count > 8).map(([id]) => id);
+  const groups = Object.keys(shot.parts).filter(
+    (id) => shot.parts[id]?.kind === 'hub' && (counts.get(id) ?? 0) > 2 && shot.parts[id]?.parent !== null,
+  );
+  return [...crowded, ...groups].filter((id) => shot.parts[id]?.name !== 'Boats');
+}
+
+function drop(session: Session, ids: readonly string[], target: string | null, place: DropPlace): void {
+  if (target === null || place === 'into') {
+    hangBelow(session, ids, target);
+    return;
+  }
+  const { shot } = session.state;
+  const { parent } = shot.parts[target]!;
+  const siblings = Object.keys(shot.parts)
+    .filter((id) => shot.parts[id]!.parent === parent && !ids.includes(id))
+    .sort((a, b) => shot.parts[a]!.order - shot.parts[b]!.order || (a < b ? -1 : 1));
+  const at = siblings.indexOf(target);
+  if (at < 0) return;
+  const order = (index: number): number | undefined => {
+    const id = siblings[index];
+    return id === undefined ? undefined : shot.parts[id]!.order;
+  };
+  const low = order(place === 'before' ? at - 1 : at);
+  const high = order(place === 'before' ? at : at + 1);
+  const from = low ?? (high ?? orderAfterLast(shot, parent)) - 1;
+  const to = high ?? from + 1;
+  hangBelow(session, ids, parent, (_, i) => from + ((to - from) * (i + 1)) / (ids.length + 1));
+}

@@ -1,0 +1,149 @@
+import { ContextMenu } from 'radix-ui';
+import { Lock, Plus } from 'lucide-react';
+import { useState } from 'react';
+import { addTray, changeTray, putIntoTray, removeTray, traysOf } from '../../../../core/edit';
+import { useSession, useSessionState } from '../session';
+
+/** Chips for the trays: a click puts one away or brings it back, its menu does the rest. */
+export function Trays() {
+  const session = useSession();
+  const shot = useSessionState((state) => state.shot);
+  const chosen = useSessionState((state) => state.chosen);
+  const [naming, setNaming] = useState<{ id: string | null; name: string } | null>(null);
+  const trays = traysOf(shot);
+  const keep = (): void => {
+    if (!naming) return;
+    const name = naming.name.trim();
+    setNaming(null);
+    if (name === '') return;
+    session.edit((current) =>
+      naming.id === null
+        ? addTray(current, name, session.state.chosen).change
+        : changeTray(current, naming.id, { name }),
+    );
+  };
+  const input = (
+    <input
+      autoFocus
+      aria-label="Name of the tray"
+      className="input-field h-5 w-24 px-1.5"
+      value={naming?.name ?? ''}
+      onChange={(event) => naming && setNaming({ ...naming, name: event.target.value })}
+      onBlur={keep}
+      onKeyDown={(event) => {
+        event.stopPropagation();
+        if (event.key === 'Enter') keep();
+        if (event.key === 'Escape') setNaming(null);
+      }}
+    />
+  );
+  const count = (id: string): number => Object.values(shot.parts).filter((part) => part.tray === id).length;
+  return (
+    <div className="flex flex-none flex-wrap gap-1 px-2 pb-1.5" role="group" aria-label="Trays">
+      {trays.map((id) => {
+        const tray = shot.trays[id]!;
+        if (naming?.id === id) return <span key={id}>{input}</span>;
+        return (
+          <ContextMenu.Root key={id}>
+            <ContextMenu.Trigger asChild>
+              <button
+                type="button"
+                aria-pressed={!tray.away}
+                title={`${count(id)} parts${tray.away ? ', put away: not in the view' : ''}${tray.locked ? ', locked' : ''}${tray.out ? ', left out of the picture' : ''}. Click to ${tray.away ? 'bring back' : 'put away'}; right click for more.`}
+                className={`flex h-5 max-w-[120px] items-center gap-1 rounded-full border px-2 text-xs font-semibold ${tray.away ? 'border-dashed border-line text-ink-3 line-through' : 'border-line bg-raised'}`}
+                onClick={() => session.edit((current) => changeTray(current, id, { away: !tray.away }))}
+              >
+                <span className="truncate">{tray.name}</span>
+                {tray.locked && <Lock size={9} aria-hidden="true" />}
+                {tray.out && <span className="text-now">no film</span>}
+              </button>
+            </ContextMenu.Trigger>
+            <ContextMenu.Portal>
+              <ContextMenu.Content className="menu-surface">
+                <ContextMenu.Item
+                  className="menu-item"
+                  disabled={chosen.length === 0}
+                  onSelect={() => session.edit((current) => putIntoTray(current, session.state.chosen, id))}
+                >
+                  Put the chosen parts in
+                </ContextMenu.Item>
+                <ContextMenu.Item
+                  className="menu-item"
+                  disabled={!chosen.some((part) => shot.parts[part]?.tray === id)}
+                  onSelect={() =>
+                    session.edit((current) =>
+                      putIntoTray(
+                        current,
+                        session.state.chosen.filter((part) => current.parts[part]?.tray === id),
+                        null,
+                      ),
+                    )
+                  }
+                >
+                  Take the chosen parts out
+                </ContextMenu.Item>
+                <ContextMenu.Item
+                  className="menu-item"
+                  onSelect={() =>
+                    session.choose(Object.keys(shot.parts).filter((part) => shot.parts[part]!.tray === id))
+                  }
+                >
+                  Choose what is in it
+                </ContextMenu.Item>
+                <ContextMenu.Separator className="my-1 h-px bg-line-soft" />
+                {(
+                  [
+                    ['away', 'Put away: not in the view'],
+                    ['locked', 'Lock'],
+                    ['out', 'Leave out of the picture'],
+                  ] as const
+                ).map(([option, words]) => (
+                  <ContextMenu.CheckboxItem
+                    key={option}
+                    className="menu-item"
+                    checked={tray[option]}
+                    onCheckedChange={(on) =>
+                      session.edit((current) => changeTray(current, id, { [option]: on }))
+                    }
+                  >
+                    <span className="w-3">{tray[option] ? '✓' : ''}</span>
+                    {words}
+                  </ContextMenu.CheckboxItem>
+                ))}
+                <ContextMenu.Separator className="my-1 h-px bg-line-soft" />
+                <ContextMenu.Item
+                  className="menu-item"
+                  onSelect={() => setTimeout(() => setNaming({ id, name: tray.name }))}
+                >
+                  Rename
+                </ContextMenu.Item>
+                <ContextMenu.Item
+                  className="menu-item text-now"
+                  onSelect={() => session.edit((current) => removeTray(current, id))}
+                >
+                  Take the tray away, keep its parts
+                </ContextMenu.Item>
+              </ContextMenu.Content>
+            </ContextMenu.Portal>
+          </ContextMenu.Root>
+        );
+      })}
+      {naming?.id === null ? (
+        input
+      ) : (
+        <button
+          type="button"
+          className="flex h-5 items-center gap-0.5 rounded-full border border-dashed border-line px-1.5 text-xs text-ink-2 hover:border-teal hover:text-teal"
+          title={
+            chosen.length > 0
+              ? `A new tray with the ${chosen.length} chosen parts in it`
+              : 'A new, empty tray: a set of parts that can be put away, locked or left out of the picture'
+          }
+          onClick={() => setNaming({ id: null, name: '' })}
+        >
+          <Plus size={10} aria-hidden="true" /> Tray
+        </button>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,170 @@
+import { Popover } from 'radix-ui';
+import { useState } from 'react';
+import { HexColorPicker } from 'react-colorful';
+import { colourFromHex, hexOfColour } from '../../../../core/math';
+
+type Linear = [number, number, number];
+
+const RECENT_KEY = 'whirl:recent-colours';
+const RECENT_COUNT = 14;
+
+function recentColours(): string[] {
+  try {
+    const stored: unknown = JSON.parse(localStorage.getItem(RECENT_KEY) ?? '[]');
+    return Array.isArray(stored)
+      ? stored.filter((entry): entry is string => typeof entry === 'string' && /^#[0-9a-f]{6}$/.test(entry))
+      : [];
+  } catch {
+    return [];
+  }
+}
+
+function remember(hex: string): void {
+  const list = [hex, ...recentColours().filter((other) => other !== hex)].slice(0, RECENT_COUNT);
+  try {
+    localStorage.setItem(RECENT_KEY, JSON.stringify(list));
+  } catch {
+    // A browser that keeps nothing only loses the row of recent colours.
+  }
+}
+
+const channels = (hex: string): [number, number, number] =>
+  [1, 3, 5].map((at) => parseInt(hex.slice(at, at + 2), 16)) as [number, number, number];
+const hexFrom = (rgb: readonly number[]): string =>
+  `#${rgb
+    .map((part) =>
+      Math.max(0, Math.min(255, Math.round(part)))
+        .toString(16)
+        .padStart(2, '0'),
+    )
+    .join('')}`;
+
+/** A colour: a swatch that opens the picker with numbers and recent colours, and its hex beside it. */
+export function ColourControl({
+  name,
+  value,
+  mixed,
+  onPreview,
+  onValue,
+}: {
+  name: string;
+  value: readonly [number, number, number];
+  mixed: boolean;
+  onPreview(value: Linear | null): void;
+  onValue(value: Linear): void;
+}) {
+  const hex = hexOfColour(value);
+  const [text, setText] = useState<string | null>(null);
+  const [picking, setPicking] = useState<string | null>(null);
+  const [open, setOpen] = useState(false);
+  const wrong = text !== null && colourFromHex(text) === null;
+  const take = (entry: string): void => {
+    const colour = colourFromHex(entry);
+    if (colour && (mixed || hexOfColour(colour) !== hex)) {
+      onValue(colour);
+      remember(hexOfColour(colour));
+    }
+    setText(null);
+  };
+  const close = (keep: boolean): void => {
+    if (picking !== null) {
+      if (keep) take(picking);
+      else onPreview(null);
+    }
+    setPicking(null);
+    setOpen(false);
+  };
+  const show = (next: string): void => {
+    setPicking(next);
+    onPreview(colourFromHex(next));
+  };
+  const shown = picking ?? hex;
+  return (
+    <>
+      <Popover.Root open={open} onOpenChange={(next) => (next ? setOpen(true) : close(true))}>
+        <Popover.Trigger
+          aria-label={`${name}: ${mixed ? 'mixed colours' : hex}`}
+          className="h-[22px] rounded-[5px] border border-ink/30"
+          style={{
+            background: mixed ? 'repeating-linear-gradient(45deg, #cbc5b7 0 4px, #fffdf9 4px 8px)' : shown,
+          }}
+        />
+        <Popover.Portal>
+          <Popover.Content
+            className="menu-surface w-[212px] p-2.5"
+            sideOffset={4}
+            align="start"
+            onEscapeKeyDown={(event) => {
+              event.preventDefault();
+              close(false);
+            }}
+            onKeyDown={(event) => {
+              event.stopPropagation();
+              if (event.key === 'Enter') close(true);
+            }}
+          >
+            <HexColorPicker color={shown} onChange={show} style={{ width: '100%', height: 140 }} />
+            <div className="mt-2 grid grid-cols-3 gap-1">
+              {(['Red', 'Green', 'Blue'] as const).map((label, i) => (
+                <label key={label} className="text-xs text-ink-2">
+                  {label}
+                  <input
+                    type="number"
+                    min={0}
+                    max={255}
+                    aria-label={`${name} ${label.toLowerCase()}`}
+                    className="input-field num mt-0.5 w-full px-1"
+                    value={channels(shown)[i]}
+                    onChange={(event) => {
+                      const rgb = channels(shown);
+                      rgb[i] = Number(event.target.value) || 0;
+                      show(hexFrom(rgb));
+                    }}
+                  />
+                </label>
+              ))}
+            </div>
+            {recentColours().length > 0 && (
+              <div className="mt-2 flex flex-wrap gap-1" role="group" aria-label="Recent colours">
+                {recentColours().map((entry) => (
+                  <button
+                    key={entry}
+                    type="button"
+                    title={entry}
+                    aria-label={`Recent colour ${entry}`}
+                    className="size-[18px] rounded border border-ink/30"
+                    style={{ background: entry }}
+                    onClick={() => show(entry)}
+                  />
+                ))}
+              </div>
+            )}
+            <div className="mt-2.5 flex justify-end gap-1.5">
+              <button type="button" className="btn" onClick={() => close(false)}>
+                Leave
+              </button>
+              <button type="button" className="btn btn-strong" onClick={() => close(true)}>
+                Take
+              </button>
+            </div>
+          </Popover.Content>
+        </Popover.Portal>
+      </Popover.Root>
+      <input
+        aria-label={`${name} as hex`}
+        className="input-field num col-span-2 h-[22px]"
+        value={text ?? (mixed && picking === null ? '' : shown)}
+        placeholder={mixed ? 'mixed' : undefined}
+        aria-invalid={wrong}
+        title={wrong ? `"${text}" is no colour: write six hexadecimal digits such as #c9973f.` : undefined}
+        onChange={(event) => setText(event.target.value)}
+        onBlur={(event) => take(event.target.value)}
+        onKeyDown={(event) => {
+          event.stopPropagation();
+          if (event.key === 'Enter') take(event.currentTarget.value);
+          if (event.key === 'Escape') setText(null);
+        }}
+      />
+    </>
+  );
+}

@@ -1,0 +1,229 @@
+import { useEffect, useLayoutEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import type { ChannelSpec, Shot } from '../../../../core/document';
+import { METRES_PER_UNIT, typedValue } from '../../../../core/formula';
+import { describeValue, editableValue, formatValue } from '../../shared/format';
+
+interface Props {
+  readonly shot: Shot;
+  /** The same channel of each chosen part. */
+  readonly addresses: readonly string[];
+  readonly spec: ChannelSpec;
+  readonly values: readonly number[];
+  readonly label: string;
+  readonly linked: boolean;
+  readonly loose: boolean;
+  readonly active: boolean;
+  onPreview(values: readonly number[] | null): void;
+  onValues(values: readonly number[]): void;
+  onFormula(text: string): void;
+  onFocus(): void;
+  /** The caret is wanted here. */
+  readonly wanted: boolean;
+  onArrived(): void;
+}
+
+const DRAG_START_PX = 3;
+const FINER = 0.1;
+export const MIXED = 'mixed';
+
+/**
+ * A number that can be dragged sideways (finer with Shift) or typed: arithmetic, units, `+=10`, `*2`, and a formula
+ * after `=`. For several parts at once what is typed or dragged counts for each of them.
+ */
+export function NumberField({
+  shot,
+  addresses,
+  spec,
+  values,
+  label,
+  linked,
+  loose,
+  active,
+  onPreview,
+  onValues,
+  onFormula,
+  onFocus,
+  wanted,
+  onArrived,
+}: Props) {
+  const [text, setText] = useState<string | null>(null);
+  const [reason, setReason] = useState<string | null>(null);
+  const drag = useRef<{ x: number; values: readonly number[]; moved: boolean } | null>(null);
+  const input = useRef<HTMLInputElement>(null);
+  /** Something was typed, be it what stood there: with auto-key that is meant as a key. */
+  const typed = useRef(false);
+  /** All of the text is to be chosen once it is there. */
+  const selects = useRef(false);
+  const pressed = useRef(false);
+  useLayoutEffect(() => {
+    if (!selects.current || document.activeElement !== input.current) return;
+    selects.current = false;
+    input.current?.select();
+  });
+  const { unit } = shot.setup;
+  const target = addresses.join();
+  // What was begun for another part is not taken over.
+  const [typedFor, setTypedFor] = useState(target);
+  if (typedFor !== target) {
+    setTypedFor(target);
+    setText(null);
+    setReason(null);
+  }
+  useEffect(() => {
+    if (!wanted) return;
+    input.current?.focus();
+    onArrived();
+    // Once it is here, it is no longer wanted: only the wish counts.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [wanted]);
+  const value = values[0]!;
+  const mixed = values.some((other) => other !== value);
+  const resting = mixed ? '' : editableValue(spec, value, unit);
+
+  /** Takes what was typed. @returns whether it could be taken */
+  const keep = (): boolean => {
+    if (text === null) return true;
+    const trimmed = text.trim();
+    if (trimmed.startsWith('=')) {
+      onFormula(trimmed.slice(1));
+      setText(null);
+      return true;
+    }
+    if (trimmed === '' || (trimmed === resting && (!typed.current || mixed))) {
+      setText(null);
+      setReason(null);
+      return true;
+    }
+    const taken = addresses.map((address, i) => typedValue(shot, address, trimmed, values[i]!));
+    const wrong = taken.find((entry) => !entry.ok);
+    if (wrong && !wrong.ok) {
+      setReason(wrong.error.message);
+      return false;
+    }
+    setReason(null);
+    setText(null);
+    typed.current = false;
+    const numbers = taken.map((entry) => (entry.ok ? entry.value : 0));
+    onValues(spec.whole ? numbers.map(Math.round) : numbers);
+    return true;
+  };
+
+  const onKeyDown = (event: KeyboardEvent<HTMLInputElement>): void => {
+    event.stopPropagation();
+    if (event.key === 'Enter') {
+      keep();
+      input.current?.select();
+    } else if (event.key === 'Escape') {
+      setText(null);
+      setReason(null);
+      input.current?.blur();
+    } else if ((event.key === 'ArrowUp' || event.key === 'ArrowDown') && !linked) {
+      event.preventDefault();
+      const step =
+        (spec.quantity === 'length'
+          ? METRES_PER_UNIT[unit] * 0.1
+          : spec.quantity === 'angle' || spec.whole
+            ? 1
+            : 0.1) * (event.shiftKey && !spec.whole ? FINER : 1);
+      setText(null);
+      onValues(values.map((now) => clampTo(spec, now + (event.key === 'ArrowUp' ? step : -step))));
+    }
+  };
+
+  const onPointerDown = (event: PointerEvent<HTMLInputElement>): void => {
+    pressed.current = document.activeElement !== event.currentTarget;
+    if (text !== null || linked || event.button !== 0) return;
+    drag.current = { x: event.clientX, values, moved: false };
+    event.currentTarget.setPointerCapture(event.pointerId);
+  };
+
+  const onPointerMove = (event: PointerEvent<HTMLInputElement>): void => {
+    const from = drag.current;
+    if (!from) return;
+    const dx = event.clientX - from.x;
+    if (!from.moved && Math.abs(dx) < DRAG_START_PX) return;
+    from.moved = true;
+    onPreview(dragged(from.values, dx, event.shiftKey));
+  };
+
+  const dragged = (start: readonly number[], dx: number, finer: boolean): number[] =>
+    start.map((from) => {
+      const next = from + dx * spec.step * (finer ? FINER : 1);
+      return clampTo(spec, spec.whole ? Math.round(next) : Number(next.toFixed(6)));
+    });
+
+  const onPointerUp = (event: PointerEvent<HTMLInputElement>): void => {
+    const from = drag.current;
+    drag.current = null;
+    if (from?.moved) {
+      onValues(dragged(from.values, event.clientX - from.x, event.shiftKey));
+      event.currentTarget.blur();
+    } else if (pressed.current) event.currentTarget.select();
+  };
+
+  const axis = spec.axis;
+  return (
+    <div className="relative min-w-0">
+      <input
+        ref={input}
+        aria-label={label}
+        aria-invalid={reason !== null}
+        title={
+          reason ??
+          (mixed
+            ? `${label}: ${values.length} different values; typing sets all, += and * change each`
+            : `${label}: ${describeValue(spec, value, unit)}`)
+        }
+        placeholder={mixed ? MIXED : undefined}
+        className={`input-field num h-[22px] w-full px-1 text-right placeholder:text-ink-3 ${linked ? 'border-[#c9b3e6] bg-link-wash text-link' : ''} ${loose ? 'border-now text-now' : ''} ${active ? 'outline-2 -outline-offset-1 outline-teal' : ''} ${text === null && !linked ? 'cursor-ew-resize' : ''}`}
+        value={text ?? (mixed ? '' : formatValue(spec, value, unit))}
+        spellCheck={false}
+        autoComplete="off"
+        onFocus={() => {
+          onFocus();
+          typed.current = false;
+          if (!linked) setText(resting);
+          selects.current = true;
+        }}
+        onBlur={() => {
+          if (reason === null) keep();
+          setText(null);
+          setReason(null);
+        }}
+        onChange={(event) => {
+          if (linked && !event.target.value.startsWith('=')) return;
+          setText(event.target.value);
+          setReason(null);
+        }}
+        // Typing what stood there is no change, but an input all the same.
+        onInput={() => (typed.current = true)}
+        onKeyDown={onKeyDown}
+        onPointerDown={onPointerDown}
+        onPointerMove={onPointerMove}
+        onPointerUp={onPointerUp}
+        onPointerCancel={() => {
+          drag.current = null;
+          onPreview(null);
+        }}
+      />
+      {axis && (
+        <i
+          className="pointer-events-none absolute inset-y-0 left-0 w-[3px] rounded-l-[5px]"
+          style={{ background: `var(--color-${axis})` }}
+        />
+      )}
+      {reason !== null && (
+        <p
+          role="alert"
+          className="absolute right-0 top-full z-30 mt-1 w-52 rounded-md bg-ink px-2 py-1.5 text-left text-xs text-paper shadow-lg"
+        >
+          {reason}
+        </p>
+      )}
+    </div>
+  );
+}
+
+function clampTo(spec: ChannelSpec, value: number): number {
+  return Math.min(spec.max, Math.max(spec.min, value));
+}

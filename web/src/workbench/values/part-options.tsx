@@ -1,0 +1,208 @@
+import { useState } from 'react';
+import { ROTATION_ORDERS } from '../../../../core/transform';
+import { REPEAT_PATTERNS, type Part, type Shot } from '../../../../core/document';
+import { setAim, setFollow, setRepeat } from '../../../../core/edit';
+import { useSession, useSessionState } from '../session';
+
+const AXIS_WORDS = [
+  ['x', 'its x'],
+  ['y', 'its y'],
+  ['z', 'its z'],
+  ['-x', 'its -x'],
+  ['-y', 'its -y'],
+  ['-z', 'its -z'],
+] as const;
+
+/** A choice of one part. Its list is made when it is opened: a shot may have a thousand parts. */
+function PartSelect(props: {
+  shot: Shot;
+  value: string | null;
+  none: string;
+  title?: string;
+  fits: (id: string, part: Part) => boolean;
+  onChoose(id: string | null): void;
+}) {
+  const { shot, value, none, fits } = props;
+  const [open, setOpen] = useState(false);
+  const list = open
+    ? Object.entries(shot.parts)
+        .filter(([id, part]) => fits(id, part))
+        .sort(([, a], [, b]) => a.name.localeCompare(b.name))
+    : value !== null && shot.parts[value]
+      ? [[value, shot.parts[value]] as const]
+      : [];
+  return (
+    <select
+      className="input-field h-[22px] min-w-0 flex-1 px-1"
+      value={value ?? ''}
+      title={props.title}
+      onPointerDown={() => setOpen(true)}
+      onFocus={() => setOpen(true)}
+      onBlur={() => setOpen(false)}
+      onChange={(event) => props.onChoose(event.target.value || null)}
+    >
+      <option value="">{none}</option>
+      {list.map(([id, part]) => (
+        <option key={id} value={id}>
+          {part.name}
+        </option>
+      ))}
+    </select>
+  );
+}
+
+/** Choices of a part that are no values over time: order of its turns, what it faces, its path, its copies. */
+export function PartOptions({ id }: { id: string }) {
+  const session = useSession();
+  const shot = useSessionState((state) => state.shot);
+  const part = shot.parts[id];
+  if (!part) return null;
+  let known: ReadonlySet<string | null> | null = null;
+  const parents = (): ReadonlySet<string | null> =>
+    (known ??= new Set(Object.values(shot.parts).map((entry) => entry.parent)));
+  const label = 'w-[82px] flex-none truncate text-ink-2';
+  const select = 'input-field h-[22px] min-w-0 flex-1 px-1';
+  return (
+    <div className="mt-1 border-t border-line-soft">
+      <h3 className="flex h-6 items-center px-2.5 text-xs font-bold">Options</h3>
+      <div className="grid gap-1 px-2.5">
+        <label className="flex items-center gap-1.5">
+          <span className={label}>Turns in order</span>
+          <select
+            className={select}
+            value={part.rotationOrder}
+            title="Which axis turns first"
+            onChange={(event) =>
+              session.edit(() => ({
+                label: `Change the order of turns of ${part.name}`,
+                patches: [
+                  {
+                    path: ['parts', id, 'rotationOrder'],
+                    before: part.rotationOrder,
+                    after: event.target.value,
+                  },
+                ],
+              }))
+            }
+          >
+            {ROTATION_ORDERS.map((order) => (
+              <option key={order}>{order}</option>
+            ))}
+          </select>
+        </label>
+        <label className="flex items-center gap-1.5">
+          <span className={label}>Faces</span>
+          <PartSelect
+            shot={shot}
+            value={part.aim?.target ?? null}
+            none="nothing"
+            fits={(other) => other !== id}
+            onChoose={(target) =>
+              session.edit((current) =>
+                setAim(
+                  current,
+                  id,
+                  target === null
+                    ? null
+                    : { axis: part.kind === 'camera' ? '-z' : 'z', up: 'y', ...part.aim, target },
+                ),
+              )
+            }
+          />
+          {part.aim && (
+            <select
+              aria-label="Axis that faces it"
+              className="input-field h-[22px] w-[62px] px-1"
+              value={part.aim.axis}
+              onChange={(event) =>
+                session.edit((current) => {
+                  const axis = event.target.value as (typeof AXIS_WORDS)[number][0];
+                  const up =
+                    axis.at(-1) === part.aim!.up.at(-1) ? (axis.at(-1) === 'y' ? 'z' : 'y') : part.aim!.up;
+                  return setAim(current, id, { ...part.aim!, axis, up });
+                })
+              }
+            >
+              {AXIS_WORDS.map(([axis, words]) => (
+                <option key={axis} value={axis}>
+                  {words}
+                </option>
+              ))}
+            </select>
+          )}
+        </label>
+        <label className="flex items-center gap-1.5">
+          <span className={label}>On the path</span>
+          <PartSelect
+            shot={shot}
+            value={part.follow?.path ?? null}
+            none="none"
+            title="A smooth path through the parts below the one chosen here"
+            fits={(other) => other !== id && parents().has(other)}
+            onChoose={(path) =>
+              session.edit((current) =>
+                setFollow(
+                  current,
+                  id,
+                  path === null ? null : { closed: false, turn: false, ...part.follow, path },
+                ),
+              )
+            }
+          />
+        </label>
+        {part.follow && (
+          <div className="flex gap-3 pl-[88px]">
+            {(['closed', 'turn'] as const).map((option) => (
+              <label key={option} className="flex items-center gap-1.5">
+                <input
+                  type="checkbox"
+                  className="accent-teal"
+                  checked={part.follow![option]}
+                  onChange={(event) =>
+                    session.edit((current) =>
+                      setFollow(current, id, { ...part.follow!, [option]: event.target.checked }),
+                    )
+                  }
+                />
+                {option === 'closed' ? 'closed' : 'turns with it'}
+              </label>
+            ))}
+          </div>
+        )}
+        {part.repeat && (
+          <>
+            <label className="flex items-center gap-1.5">
+              <span className={label}>Copies lie in a</span>
+              <select
+                className={select}
+                value={part.repeat.pattern}
+                onChange={(event) =>
+                  session.edit((current) =>
+                    setRepeat(current, id, {
+                      pattern: event.target.value as (typeof REPEAT_PATTERNS)[number],
+                    }),
+                  )
+                }
+              >
+                {REPEAT_PATTERNS.map((pattern) => (
+                  <option key={pattern}>{pattern}</option>
+                ))}
+              </select>
+            </label>
+            <label className="flex items-center gap-1.5">
+              <span className={label}>Step set by</span>
+              <PartSelect
+                shot={shot}
+                value={part.repeat.step}
+                none="its gap"
+                title="A hub below the repeat whose place is the step from one copy to the next"
+                fits={(_, entry) => entry.parent === id && entry.kind === 'hub'}
+                onChoose={(step) => session.edit((current) => setRepeat(current, id, { step }))}
+              />
+            </label>
+          </>
+        )}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,491 @@
+import { ContextMenu } from 'radix-ui';
+import { memo, type ReactNode } from 'react';
+import {
+  linkOf,
+  ownerOf,
+  splitAddress,
+  trackOf,
+  type ChannelSpec,
+  type Shot,
+  type Value,
+} from '../../../../core/document';
+import {
+  channelLabel,
+  closeLoop,
+  compose,
+  copyKeys,
+  holdUntil,
+  resetValue,
+  setLink,
+  setStretch,
+  type Change,
+  type StretchManner,
+} from '../../../../core/edit';
+import { writtenName } from '../../../../core/formula';
+import { recipeOf } from '../../../../core/recipe';
+import { useFormulaDraft } from '../formula/formula-draft';
+import { keysAround, STRETCHES } from '../keys/key-words';
+import { askWhy, copyChosenLink, openRecipe, pasteLink, showResponse } from '../links/link-commands';
+import { Ring, RING_WORDS, ringOf, strongest, type RingState } from '../ring';
+import { useSession } from '../session';
+import { ColourControl } from './colour-control';
+import { NumberField } from './number-field';
+import type { Row } from './rows';
+
+const same = (a: Value, b: Value): boolean =>
+  typeof a === 'number' || typeof b === 'number' ? a === b : a.every((part, i) => part === b[i]);
+
+/** What a row shows now, apart from the document. */
+interface Facts {
+  readonly states: readonly RingState[];
+  readonly values: readonly (readonly Value[])[];
+  readonly failed: boolean;
+  /** The chosen channel, when it is one of this row's. */
+  readonly active: string | null;
+  /** The channel whose field is wanted, when it is one of this row's. */
+  readonly wanted: string | null;
+  readonly pivotStays: boolean;
+}
+
+/** One value of the chosen parts: its ring with a menu, its name, its fields, and what helps to judge it. */
+export function ValueRow({ row, partName }: { row: Row; partName: string }) {
+  const session = useSession();
+  const { shot, frame, loose, channel, plan, field, pivotStays } = session.state;
+  const addresses = row.cells.flatMap((cell) => cell.addresses);
+  const within = (address: string | null): string | null =>
+    address !== null && addresses.includes(address) ? address : null;
+  const facts: Facts = {
+    states: addresses.map((address) => ringOf(shot, address, frame, loose)),
+    values: row.cells.map((cell) => cell.addresses.map((address) => session.valueNow(address, cell.spec))),
+    failed: addresses.some(
+      (address) => plan.linkOf.get(address)?.error || session.evaluator.hasFailed(address),
+    ),
+    active: within(channel),
+    wanted: within(field),
+    pivotStays,
+  };
+  return <RowNow row={row} partName={partName} shot={shot} facts={facts} sign={JSON.stringify(facts)} />;
+}
+
+interface RowNowProps {
+  readonly row: Row;
+  readonly partName: string;
+  readonly shot: Shot;
+  readonly facts: Facts;
+  /** Equal for equal facts. */
+  readonly sign: string;
+}
+
+// Of some thirty rows few change from one frame to the next: only those are drawn again.
+const RowNow = memo(
+  RowAt,
+  (a, b) => a.row === b.row && a.partName === b.partName && a.shot === b.shot && a.sign === b.sign,
+);
+
+function RowAt({ row, partName, shot, facts }: RowNowProps) {
+  const session = useSession();
+  const { states, failed, active, wanted } = facts;
+  const draft = useFormulaDraft();
+  const addresses = row.cells.flatMap((cell) => cell.addresses);
+  const state = strongest(states);
+  const first = row.cells[0]!;
+  const { animatable, kind } = first.spec;
+  const name = `${partName} ${row.label.toLowerCase()}`;
+  const pick = (spec: ChannelSpec): string => `${writtenName(partName)}.${spec.path}`;
+  const set = (targets: readonly string[], values: readonly Value[]): void =>
+    void session.setChannels(targets.map((address, i) => [address, values[i]!] as const));
+  const each = (work: (address: string) => Change | null): void =>
+    void session.edit(() => addresses.flatMap((address) => work(address) ?? []).reduce(compose));
+
+  const toggle = (): void => {
+    if (state === 'link' || state === 'link-over-keys') {
+      session.store.setState({
+        channel: addresses.find((address) => linkOf(shot, address)) ?? addresses[0]!,
+      });
+      draft.focusBar();
+    } else if (state === 'key') session.unkeyNow(addresses);
+    else session.keyNow(addresses);
+  };
+
+  let control: ReactNode;
+  if (kind === 'colour') {
+    const values = facts.values[0] as (readonly [number, number, number])[];
+    control = (
+      <ColourControl
+        name={name}
+        value={values[0]!}
+        mixed={values.some((value) => !same(value, values[0]!))}
+        onPreview={(value) =>
+          session.preview(
+            value === null ? null : Object.fromEntries(first.addresses.map((address) => [address, value])),
+          )
+        }
+        onValue={(value) =>
+          set(
+            first.addresses,
+            first.addresses.map(() => value),
+          )
+        }
+      />
+    );
+  } else if (kind === 'switch') {
+    const values = facts.values[0]!;
+    const mixed = values.some((value) => value !== values[0]);
+    control = (
+      <label className="col-span-3 flex items-center gap-2">
+        <input
+          type="checkbox"
+          className="accent-teal"
+          ref={(box) => {
+            if (box) box.indeterminate = mixed;
+          }}
+          checked={values[0] === 1}
+          aria-label={name}
+          onChange={(event) =>
+            set(
+              first.addresses,
+              first.addresses.map(() => (event.target.checked ? 1 : 0)),
+            )
+          }
+        />
+        <span className="text-ink-2">{mixed ? 'mixed' : values[0] === 1 ? 'shown' : 'hidden'}</span>
+      </label>
+    );
+  } else
+    control = (
+      <>
+        {row.cells.map((cell, at) => (
+          <NumberField
+            key={cell.spec.path}
+            shot={shot}
+            addresses={cell.addresses}
+            spec={cell.spec}
+            values={facts.values[at] as readonly number[]}
+            label={`${partName} ${channelLabel(cell.spec)}`}
+            linked={cell.addresses.some((address) => linkOf(shot, address) !== null)}
+            loose={cell.addresses.some((address) => states[addresses.indexOf(address)] === 'loose')}
+            active={active !== null && cell.addresses.includes(active)}
+            onPreview={(values) =>
+              session.preview(
+                values === null
+                  ? null
+                  : Object.fromEntries(cell.addresses.map((address, i) => [address, values[i]!])),
+              )
+            }
+            onValues={(values) => set(cell.addresses, values)}
+            onFormula={(text) =>
+              session.edit((current) =>
+                cell.addresses
+                  .map((address) => setLink(current, address, text))
+                  .reduce((all, change) => compose(all, change)),
+              )
+            }
+            onFocus={() => session.store.setState({ channel: cell.addresses[0]! })}
+            wanted={wanted !== null && cell.addresses.includes(wanted)}
+            onArrived={() => session.store.setState({ field: null })}
+          />
+        ))}
+        {row.cells.length === 1 && (
+          <RowHelp
+            spec={first.spec}
+            value={facts.values[0]![0] as number}
+            loose={state === 'loose'}
+            linked={state.startsWith('link')}
+            onValue={(value) =>
+              set(
+                first.addresses,
+                first.addresses.map(() => value),
+              )
+            }
+            onPreview={(value) =>
+              session.preview(Object.fromEntries(first.addresses.map((address) => [address, value])))
+            }
+          />
+        )}
+      </>
+    );
+
+  return (
+    <ContextMenu.Root>
+      <ContextMenu.Trigger asChild>
+        <div
+          className="grid h-[27px] grid-cols-[16px_66px_1fr_1fr_1fr] items-center gap-1 px-2.5"
+          data-row={row.label}
+        >
+          <button
+            type="button"
+            disabled={!animatable}
+            onClick={toggle}
+            aria-label={`${name}: ${RING_WORDS[state]}`}
+            title={
+              animatable
+                ? `${RING_WORDS[state]}${failed ? ', link out of force' : ''}; right click for its menu`
+                : 'describes how the part lies or is built: cannot be keyed'
+            }
+            className="flex items-center"
+          >
+            <Ring state={state} error={failed} />
+          </button>
+          <button
+            type="button"
+            title={draft.editing ? `Put ${pick(first.spec)} into the formula` : first.spec.help}
+            className={`truncate text-left ${active !== null ? 'font-semibold text-teal' : ''}`}
+            onMouseDown={(event) => {
+              if (!draft.editing) return;
+              event.preventDefault();
+              draft.insert(pick(first.spec));
+            }}
+            onClick={() => !draft.editing && session.store.setState({ channel: addresses[0]! })}
+          >
+            {row.label}
+          </button>
+          {control}
+        </div>
+      </ContextMenu.Trigger>
+      <ContextMenu.Portal>
+        <RowMenu row={row} addresses={addresses} facts={facts} each={each} />
+      </ContextMenu.Portal>
+    </ContextMenu.Root>
+  );
+}
+
+function RowMenu({
+  row,
+  addresses,
+  facts,
+  each,
+}: {
+  row: Row;
+  addresses: readonly string[];
+  facts: Facts;
+  each(work: (address: string) => Change | null): void;
+}) {
+  const { states, active, pivotStays } = facts;
+  const session = useSession();
+  const draft = useFormulaDraft();
+  const { shot, frame } = session.state;
+  const state = strongest(states);
+  const { spec } = row.cells[0]!;
+  const { animatable, kind } = spec;
+  // Of several fields in a row the chosen one can be meant alone.
+  const only =
+    row.cells.length > 1 && active !== null
+      ? row.cells.find((cell) => cell.addresses.includes(active))
+      : undefined;
+  const keyed = addresses.filter((address) => trackOf(shot, address));
+  const around = keysAround(shot, keyed, frame);
+  const ease = (manner: StretchManner): void =>
+    void session.edit((current) => setStretch(current, around, manner));
+  return (
+    <ContextMenu.Content className="menu-surface">
+      <ContextMenu.Item
+        className="menu-item"
+        disabled={!animatable || state.startsWith('link')}
+        onSelect={() => session.keyNow(addresses)}
+      >
+        Key at this frame
+      </ContextMenu.Item>
+      {only && (
+        <ContextMenu.Item
+          className="menu-item"
+          disabled={!animatable || linkOf(shot, active!) !== null}
+          onSelect={() => session.keyNow(only.addresses)}
+        >
+          Key only {channelLabel(only.spec)}
+        </ContextMenu.Item>
+      )}
+      <ContextMenu.Item
+        className="menu-item"
+        disabled={!states.includes('key')}
+        onSelect={() => session.unkeyNow(addresses)}
+      >
+        Remove the key here
+      </ContextMenu.Item>
+      <ContextMenu.Item
+        className="menu-item"
+        disabled={state !== 'loose'}
+        onSelect={() => session.dropLoose(addresses)}
+      >
+        Drop the unkeyed change
+      </ContextMenu.Item>
+      <ContextMenu.Item
+        className="menu-item"
+        disabled={keyed.length === 0}
+        onSelect={() =>
+          session.edit((current) =>
+            holdUntil(current, keyed, frame, (address) => session.valueNow(address, spec)),
+          )
+        }
+      >
+        Hold until here
+      </ContextMenu.Item>
+      <ContextMenu.Sub>
+        <ContextMenu.SubTrigger className="menu-item" disabled={around.length === 0}>
+          From the key before, move by
+        </ContextMenu.SubTrigger>
+        <ContextMenu.Portal>
+          <ContextMenu.SubContent className="menu-surface">
+            {STRETCHES.map(([manner, words]) => (
+              <ContextMenu.Item key={manner} className="menu-item" onSelect={() => ease(manner)}>
+                {words}
+              </ContextMenu.Item>
+            ))}
+          </ContextMenu.SubContent>
+        </ContextMenu.Portal>
+      </ContextMenu.Sub>
+      <ContextMenu.Item
+        className="menu-item"
+        disabled={keyed.length === 0}
+        onSelect={() => session.edit((current) => closeLoop(current, keyed, current.setup.last))}
+      >
+        Close the loop: first value to the end
+      </ContextMenu.Item>
+      {row.label === 'Pivot' && (
+        <ContextMenu.CheckboxItem
+          className="menu-item"
+          checked={pivotStays}
+          onCheckedChange={(on) => session.store.setState({ pivotStays: on })}
+        >
+          <span className="w-3">{pivotStays ? '✓' : ''}</span>
+          The part stays where it is
+        </ContextMenu.CheckboxItem>
+      )}
+      <ContextMenu.Separator className="my-1 h-px bg-line-soft" />
+      <ContextMenu.Item
+        className="menu-item"
+        disabled={keyed.length === 0}
+        onSelect={() => {
+          const targets = keyed.flatMap((address) =>
+            Object.keys(trackOf(shot, address)!.keys).map((key) => ({ address, key })),
+          );
+          session.store.setState({
+            clipboard: {
+              kind: 'keys',
+              keys: copyKeys(shot, targets),
+              owner: splitAddress(keyed[0]!).owner,
+            },
+          });
+        }}
+      >
+        Copy its keys
+      </ContextMenu.Item>
+      {row.cells.map((cell) => (
+        <ContextMenu.Item
+          key={cell.spec.path}
+          className="menu-item"
+          disabled={!animatable || kind === 'colour'}
+          onSelect={() => {
+            session.store.setState({ channel: cell.addresses[0]! });
+            draft.focusBar(true);
+          }}
+        >
+          {linkOf(shot, cell.addresses[0]!) ? 'Edit the link' : 'Link'} {channelLabel(cell.spec)}
+        </ContextMenu.Item>
+      ))}
+      <ContextMenu.Item
+        className="menu-item"
+        disabled={!state.startsWith('link')}
+        onSelect={() => {
+          session.store.setState({ channel: addresses.find((address) => linkOf(shot, address)) ?? null });
+          copyChosenLink(session);
+        }}
+      >
+        Copy the link
+      </ContextMenu.Item>
+      <ContextMenu.Item
+        className="menu-item"
+        disabled={session.state.clipboard?.kind !== 'link'}
+        onSelect={() => pasteLink(session, 'follow')}
+      >
+        Paste the link; references follow
+      </ContextMenu.Item>
+      <ContextMenu.Item
+        className="menu-item"
+        disabled={session.state.clipboard?.kind !== 'link'}
+        onSelect={() => pasteLink(session, 'stay')}
+      >
+        Paste the link as it is
+      </ContextMenu.Item>
+      <ContextMenu.Item
+        className="menu-item"
+        disabled={!animatable || kind !== 'number'}
+        onSelect={() => {
+          session.store.setState({ channel: active ?? addresses[0]! });
+          openRecipe(session, null);
+        }}
+      >
+        {active !== null && recipeOf(shot, active) ? 'Edit its recipe...' : 'Link by a recipe...'}
+      </ContextMenu.Item>
+      <ContextMenu.Item
+        className="menu-item"
+        disabled={kind === 'colour'}
+        onSelect={() => {
+          session.store.setState({ channel: active ?? addresses[0]! });
+          setTimeout(() => showResponse(session));
+        }}
+      >
+        Plot its response
+      </ContextMenu.Item>
+      <ContextMenu.Item
+        className="menu-item"
+        onSelect={() => {
+          session.store.setState({ channel: active ?? addresses[0]! });
+          setTimeout(() => askWhy(session));
+        }}
+      >
+        Why does nothing move?
+      </ContextMenu.Item>
+      <ContextMenu.Item
+        className="menu-item"
+        disabled={!state.startsWith('link')}
+        onSelect={() =>
+          each((address) => (linkOf(shot, address) ? setLink(session.state.shot, address, null) : null))
+        }
+      >
+        Unlink
+      </ContextMenu.Item>
+      <ContextMenu.Item
+        className="menu-item"
+        disabled={
+          state !== 'still' ||
+          !addresses.some((address) => {
+            const { owner, path } = splitAddress(address);
+            return ownerOf(shot, owner)?.values[path] !== undefined;
+          })
+        }
+        onSelect={() => each((address) => resetValue(session.state.shot, address))}
+      >
+        Reset
+      </ContextMenu.Item>
+    </ContextMenu.Content>
+  );
+}
+
+function RowHelp(props: {
+  spec: ChannelSpec;
+  value: number;
+  loose: boolean;
+  linked: boolean;
+  onValue(value: number): void;
+  onPreview(value: number): void;
+}) {
+  const { spec, value, loose, linked } = props;
+  if (loose) return <span className="col-span-2 truncate font-semibold text-now">changed, not keyed</span>;
+  if (spec.max - spec.min <= 1 && spec.kind === 'number')
+    return (
+      <input
+        type="range"
+        aria-label={`${spec.label} slider`}
+        className="col-span-2 h-1.5 w-full min-w-0 accent-key"
+        min={spec.min}
+        max={spec.max}
+        step={0.005}
+        value={value}
+        disabled={linked}
+        onChange={(event) => props.onPreview(Number(event.target.value))}
+        onPointerUp={(event) => props.onValue(Number(event.currentTarget.value))}
+        onKeyUp={(event) => props.onValue(Number(event.currentTarget.value))}
+      />
+    );
+  return <span className="col-span-2 truncate pl-1 text-ink-3">{spec.unit ?? ''}</span>;
+}

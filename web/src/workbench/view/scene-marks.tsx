@@ -1,0 +1,61 @@
+import { useMemo } from 'react';
+import type { Camera } from 'three';
+import { standingOf } from '../../../../core/edit';
+import { PartGlyph } from '../add/glyphs';
+import { useSession, useSessionState } from '../session';
+import { toPixel } from './handle-geometry';
+import { pivotOf } from './part-place';
+
+const HUBS_AT_MOST = 60;
+
+/** Marks of what has no shape to be seen by: cameras, lights and hubs; a click chooses them. */
+export function SceneMarks(props: {
+  camera: Camera;
+  width: number;
+  height: number;
+  onPick(id: string, more: boolean): void;
+}) {
+  const session = useSession();
+  const shot = useSessionState((state) => state.shot);
+  const chosen = useSessionState((state) => state.chosen);
+  useSessionState((state) => state.tick);
+  const ids = useMemo(() => {
+    const standing = standingOf(shot);
+    const all = Object.keys(shot.parts).filter(
+      (id) => shot.parts[id]!.kind !== 'solid' && !standing.away.has(id) && !standing.locked.has(id),
+    );
+    const isHub = (id: string): boolean => ['hub', 'repeat'].includes(shot.parts[id]!.kind);
+    const hubs = all.filter(isHub).length;
+    return all.filter((id) => !isHub(id) || hubs <= HUBS_AT_MOST || chosen.includes(id));
+  }, [shot, chosen]);
+  return (
+    <>
+      {ids.map((id) => {
+        const { x, y, ahead } = toPixel(
+          pivotOf(session.evaluator, id),
+          props.camera,
+          props.width,
+          props.height,
+        );
+        if (!ahead || x < 0 || y < 0 || x > props.width || y > props.height) return null;
+        const { kind, name } = shot.parts[id]!;
+        const quiet = kind === 'hub' || kind === 'repeat';
+        return (
+          <button
+            key={id}
+            type="button"
+            tabIndex={-1}
+            aria-label={`Choose ${name}`}
+            title={name}
+            className={`pointer-events-auto absolute flex size-[18px] -translate-x-1/2 -translate-y-1/2 items-center justify-center rounded-full ${chosen.includes(id) ? 'bg-teal text-white' : quiet ? 'text-ink/45 hover:bg-raised hover:text-ink' : 'bg-raised/75 text-ink-2 hover:text-ink'}`}
+            style={{ left: x, top: y }}
+            onPointerDown={(event) => event.stopPropagation()}
+            onClick={(event) => props.onPick(id, event.ctrlKey || event.metaKey || event.shiftKey)}
+          >
+            <PartGlyph kind={kind} size={quiet ? 12 : 14} />
+          </button>
+        );
+      })}
+    </>
+  );
+}

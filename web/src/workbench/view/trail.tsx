@@ -1,0 +1,148 @@
+import { useMemo, useState, type PointerEvent as ReactPointerEvent } from 'react';
+import { Plane, Vector3, type Camera } from 'three';
+import { toast } from 'sonner';
+import { linkOf, trackOf, type Value } from '../../../../core/document';
+import { keyChannels } from '../../../../core/edit';
+import { sample } from '../../../../core/evaluate';
+import { useSession, useSessionState } from '../session';
+import { AXES, rayAt, toPixel } from './handle-geometry';
+import { matricesOf } from './part-place';
+
+const FRAMES_AT_MOST = 2000;
+
+interface Props {
+  readonly camera: Camera;
+  readonly width: number;
+  readonly height: number;
+  readonly left: number;
+  readonly top: number;
+  readonly id: string;
+}
+
+/** Where a part's pivot goes over the range: a dot for every frame, larger ones at its keys, which can be dragged. */
+export function Trail({ camera, width, height, left, top, id }: Props) {
+  const session = useSession();
+  const plan = useSessionState((state) => state.plan);
+  const now = useSessionState((state) => state.frame);
+  const [drag, setDrag] = useState<{ frame: number; point: Vector3 } | null>(null);
+  const { first, last } = plan.shot.setup;
+
+  const path = useMemo(() => {
+    const columns = [`${id}/world`, ...AXES.map((axis) => `${id}/pivot.${axis}`)];
+    const table = sample(plan, columns, first, Math.min(last, first + FRAMES_AT_MOST));
+    return Array.from(table.frames, (frame, i) => {
+      const m = table.values.subarray(i * table.columns, (i + 1) * table.columns);
+      const [px, py, pz] = [m[16]!, m[17]!, m[18]!];
+      const at = (row: number): number => m[row]! * px + m[row + 1]! * py + m[row + 2]! * pz + m[row + 3]!;
+      return { frame, point: new Vector3(at(0), at(4), at(8)) };
+    });
+  }, [plan, id, first, last]);
+  const keyed = useMemo(
+    () =>
+      new Set(
+        AXES.flatMap((axis) =>
+          ['location', 'rotation'].flatMap((name) =>
+            Object.values(trackOf(plan.shot, `${id}/${name}.${axis}`)?.keys ?? {}).map((key) => key.frame),
+          ),
+        ),
+      ),
+    [plan, id],
+  );
+
+  const begin = (event: ReactPointerEvent<SVGElement>, frame: number, from: Vector3): void => {
+    event.stopPropagation();
+    if (event.button !== 0) return;
+    const linked = AXES.find((axis) => linkOf(plan.shot, `${id}/location.${axis}`));
+    if (linked) {
+      toast.error(`Location ${linked.toUpperCase()} is linked: change its formula, or unlink it.`);
+      return;
+    }
+    const element = event.currentTarget;
+    const box = element.ownerSVGElement!.getBoundingClientRect();
+    element.setPointerCapture(event.pointerId);
+    const plane = new Plane().setFromNormalAndCoplanarPoint(camera.getWorldDirection(new Vector3()), from);
+    const { lockedAxes } = session.state;
+    let to = from;
+    const move = (e: PointerEvent): void => {
+      const ray = rayAt(e.clientX - box.left, e.clientY - box.top, camera, width, height);
+      const hit = ray.intersectPlane(plane, new Vector3());
+      if (!hit) return;
+      to = hit;
+      for (const axis of lockedAxes) to[axis] = from[axis];
+      setDrag({ frame, point: to });
+    };
+    const end = (e: PointerEvent): void => {
+      element.removeEventListener('pointermove', move);
+      element.removeEventListener('pointerup', end);
+      element.removeEventListener('pointercancel', end);
+      window.removeEventListener('keydown', onKey, true);
+      setDrag(null);
+      if (e.type === 'pointerup' && to !== from) keep(frame, to.clone().sub(from));
+    };
+    const onKey = (e: KeyboardEvent): void => {
+      if (e.key !== 'Escape') return;
+      e.stopImmediatePropagation();
+      end(new PointerEvent('pointercancel'));
+    };
+    element.addEventListener('pointermove', move);
+    element.addEventListener('pointerup', end);
+    element.addEventListener('pointercancel', end);
+    window.addEventListener('keydown', onKey, true);
+  };
+
+  /** Keys the place moved by a way of the world at a frame. */
+  const keep = (frame: number, way: Vector3): void => {
+    const then = session.evaluatorAt(frame);
+    const inverse = matricesOf(then, id).frame.invert();
+    const local = way.applyMatrix4(inverse).sub(new Vector3().applyMatrix4(inverse));
+    const entries = AXES.flatMap((axis, i): [string, Value][] => {
+      const by = local.getComponent(i);
+      const address = `${id}/location.${axis}`;
+      return Math.abs(by) > 1e-6 ? [[address, Number((then.number(address) + by).toFixed(6))]] : [];
+    });
+    if (entries.length > 0) session.edit((shot) => keyChannels(shot, frame, entries));
+  };
+
+  const points = path
+    .map(({ frame, point }) => {
+      const moved = drag?.frame === frame ? drag.point : point;
+      return { frame, world: moved, ...toPixel(moved, camera, width, height) };
+    })
+    .filter((point) => point.ahead);
+  return (
+    <svg
+      className="pointer-events-none absolute"
+      style={{ left, top }}
+      width={width}
+      height={height}
+      data-testid="trail"
+    >
+      <polyline
+        points={points.map((point) => `${point.x.toFixed(1)},${point.y.toFixed(1)}`).join(' ')}
+        fill="none"
+        stroke="var(--color-teal)"
+        strokeWidth="1.2"
+        opacity="0.7"
+      />
+      {points.map((point) => {
+        const key = keyed.has(point.frame);
+        return (
+          <circle
+            key={point.frame}
+            cx={point.x}
+            cy={point.y}
+            r={key ? 4.5 : 1.7}
+            className={key ? 'pointer-events-auto cursor-grab' : undefined}
+            data-trail-key={key ? point.frame : undefined}
+            fill={point.frame === now ? 'var(--color-now)' : key ? 'var(--color-key)' : 'var(--color-teal)'}
+            stroke="#fff"
+            strokeWidth={key ? 1 : 0}
+            onPointerDown={key ? (event) => begin(event, point.frame, point.world) : undefined}
+          >
+            {key && <title>{`frame ${point.frame}: drag to change where it is then`}</title>}
+          </circle>
+        );
+      })}
+    </svg>
+  );
+}

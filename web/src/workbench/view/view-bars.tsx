@@ -1,0 +1,235 @@
+import { memo, useMemo, type ReactNode } from 'react';
+import { useSession, useSessionState, type HandleAxes, type Tool, type ViewSide } from '../session';
+
+const SIDES: readonly [ViewSide, string][] = [
+  ['free', 'Free'],
+  ['front', 'Front'],
+  ['side', 'Side'],
+  ['top', 'Top'],
+  ['shot', 'Shot'],
+];
+const TOOLS: readonly [Tool, string, string][] = [
+  ['pick', 'Pick', 'Choose parts (Q). Drag turns the view, Shift slides it, Ctrl draws a box'],
+  ['move', 'Move', 'Move the chosen parts (M)'],
+  ['turn', 'Turn', 'Turn the chosen parts (T)'],
+  ['size', 'Size', 'Size the chosen parts (Z)'],
+  ['pivot', 'Pivot', 'Move the pivot; the part stays where it is (P)'],
+  ['measure', 'Measure', 'Distance and angle between two points (D)'],
+];
+const AXES_WORDS: readonly [HandleAxes, string, string][] = [
+  ['parent', 'Channels', 'Handles lie along what each channel changes: one handle, one value'],
+  ['own', 'Own', "Handles lie along the part's own axes"],
+  ['world', 'World', "Handles lie along the world's axes"],
+];
+
+/** What can be set about the view: whence one looks, what is shown, the tool and how it works. */
+export const ViewBars = memo(function ViewBars({
+  isShot,
+  finderLeft,
+}: {
+  isShot: boolean;
+  /** Left edge of the viewfinder, pixels. */
+  finderLeft: number;
+}) {
+  const session = useSession();
+  const side = useSessionState((state) => state.side);
+  const tool = useSessionState((state) => state.tool);
+  const axes = useSessionState((state) => state.axes);
+  const snap = useSessionState((state) => state.snap);
+  const locked = useSessionState((state) => state.lockedAxes);
+  const trail = useSessionState((state) => state.trail);
+  const ghosts = useSessionState((state) => state.ghosts);
+  const finder = useSessionState((state) => state.finder);
+  return (
+    <>
+      <Chips className="left-2.5 top-2.5" label="Look from">
+        {SIDES.map(([key, words]) => (
+          <Chip key={key} on={side === key} onClick={() => session.store.setState({ side: key })}>
+            {words}
+          </Chip>
+        ))}
+      </Chips>
+      <Chips className="right-2.5 top-2.5" label="Show">
+        <Chip
+          on={trail}
+          onClick={() => session.store.setState({ trail: !trail })}
+          title="Where the chosen part goes: a dot for each frame, larger ones at keys, which can be dragged"
+        >
+          Trail
+        </Chip>
+        <Chip
+          on={ghosts}
+          onClick={() => session.store.setState({ ghosts: !ghosts })}
+          title="The chosen parts some frames before and after"
+        >
+          Ghosts
+        </Chip>
+        <Chip
+          on={finder !== 'off'}
+          onClick={() => session.store.setState({ finder: finder === 'off' ? 'small' : 'off' })}
+          title="What the camera takes"
+        >
+          Viewfinder
+        </Chip>
+      </Chips>
+      <div
+        className="absolute bottom-2.5 left-2.5 flex flex-wrap items-end gap-1.5"
+        style={{
+          maxWidth: finder === 'off' || finder === 'large' ? undefined : Math.max(260, finderLeft - 20),
+        }}
+      >
+        {!isShot && tool !== 'pick' && tool !== 'measure' && (
+          <div className="flex w-full gap-1.5">
+            <Chips label="Axes">
+              {(['x', 'y', 'z'] as const).map((axis) => {
+                const free = !locked.includes(axis);
+                return (
+                  <button
+                    key={axis}
+                    type="button"
+                    aria-pressed={free}
+                    title={`${free ? 'Lock' : 'Free'} ${axis.toUpperCase()} (Alt+${axis.toUpperCase()})`}
+                    className="h-[26px] w-6 border-r border-line-soft font-semibold last:border-0"
+                    style={
+                      free
+                        ? { background: `var(--color-${axis})`, color: '#fff' }
+                        : { color: 'var(--color-ink-3)' }
+                    }
+                    onClick={() =>
+                      session.store.setState({
+                        lockedAxes: free ? [...locked, axis] : locked.filter((other) => other !== axis),
+                      })
+                    }
+                  >
+                    {axis.toUpperCase()}
+                  </button>
+                );
+              })}
+            </Chips>
+            {tool !== 'size' && (
+              <Chips label="Handles along">
+                {AXES_WORDS.map(([key, words, title]) => (
+                  <Chip
+                    key={key}
+                    on={axes === key}
+                    title={title}
+                    onClick={() => session.store.setState({ axes: key })}
+                  >
+                    {words}
+                  </Chip>
+                ))}
+              </Chips>
+            )}
+            <Chips label="Catch on">
+              <Chip
+                on={snap.grid}
+                title="Steps of a tenth of the unit, of 15 degrees, of a tenth in size (hold Ctrl to change over)"
+                onClick={() => session.store.setState({ snap: { ...snap, grid: !snap.grid } })}
+              >
+                Steps
+              </Chip>
+              <Chip
+                on={snap.points}
+                title="Pivots, corners, edge middles and middles of other parts (hold Alt to let go)"
+                onClick={() => session.store.setState({ snap: { ...snap, points: !snap.points } })}
+              >
+                Points
+              </Chip>
+            </Chips>
+          </div>
+        )}
+        {!isShot && (
+          <Chips label="Tool">
+            {TOOLS.map(([key, words, title]) => (
+              <Chip
+                key={key}
+                on={tool === key}
+                title={title}
+                onClick={() => session.store.setState({ tool: key })}
+              >
+                {words}
+              </Chip>
+            ))}
+          </Chips>
+        )}
+        {isShot && (
+          <span className="rounded-md bg-ink/75 px-2 py-1 text-paper">
+            Drag looks about, Shift slides, the wheel goes ahead
+          </span>
+        )}
+      </div>
+    </>
+  );
+});
+
+/** What to do first, in a shot that holds nothing yet but what every new one has. */
+export function FirstHint() {
+  const session = useSession();
+  const parts = useSessionState((state) => state.shot.parts);
+  const recipe = useSessionState((state) => state.recipe !== null);
+  const bare = useMemo(() => {
+    const all = Object.values(parts);
+    return (
+      all.filter((part) => part.kind === 'solid').length <= 1 &&
+      all.every((part) => Object.keys(part.tracks).length === 0)
+    );
+  }, [parts]);
+  if (!bare || recipe) return null;
+  return (
+    <div className="absolute left-1/2 top-[22%] w-[330px] -translate-x-1/2 rounded-lg bg-raised/95 px-4 py-3 shadow-lg">
+      <b className="mb-1 block text-[13px]">A floor, a camera and light are here. Now bring something in.</b>
+      <p className="mb-2.5 leading-relaxed text-ink-2">
+        Add a part, or drop pictures, SVG outlines and meshes on this view. Then go to a frame, change a value
+        and press K to key it.
+      </p>
+      <span className="flex gap-2">
+        <button
+          type="button"
+          className="btn btn-strong"
+          onClick={() => session.store.setState({ open: 'add' })}
+        >
+          Add (N)
+        </button>
+        <button type="button" className="btn" onClick={() => session.store.setState({ open: 'shot' })}>
+          Set up the shot (Shift+S)
+        </button>
+      </span>
+    </div>
+  );
+}
+
+function Chips({ className, label, children }: { className?: string; label: string; children: ReactNode }) {
+  return (
+    <div
+      role="group"
+      aria-label={label}
+      className={`flex overflow-hidden rounded-[7px] border border-black/15 bg-raised/95 ${className ? `absolute ${className}` : ''}`}
+    >
+      {children}
+    </div>
+  );
+}
+
+function Chip({
+  on,
+  title,
+  onClick,
+  children,
+}: {
+  on: boolean;
+  title?: string;
+  onClick(): void;
+  children: ReactNode;
+}) {
+  return (
+    <button
+      type="button"
+      aria-pressed={on}
+      title={title}
+      onClick={onClick}
+      className={`h-[26px] border-r border-line-soft px-2 text-[11.5px] font-semibold last:border-0 ${on ? 'bg-teal text-white' : 'hover:bg-field'}`}
+    >
+      {children}
+    </button>
+  );
+}

@@ -1,0 +1,310 @@
+import { useEffect, useLayoutEffect, useRef, useState, type PointerEvent } from 'react';
+import { writtenName } from '../../../../core/formula';
+import { bringIn } from '../add/bring-in';
+import { useFormulaDraft } from '../formula/formula-draft';
+import { useSession, useSessionState } from '../session';
+import { Flight } from './fly';
+import { Handles } from './handles';
+import { Measure } from './measure';
+import { pivotOf } from './part-place';
+import { SceneMarks } from './scene-marks';
+import { Trail } from './trail';
+import { FirstHint, ViewBars } from './view-bars';
+import { setViewCommands } from './view-commands';
+import { ViewPainter } from './view-painter';
+import { FINDER_BAR, finderArea, type Area, type Size } from './view-size';
+import { FrameLines, Viewfinder } from './viewfinder';
+
+const CLICK_PX = 4;
+const FLIGHT_END_MS = 350;
+
+interface Box {
+  readonly x0: number;
+  readonly y0: number;
+  readonly x1: number;
+  readonly y1: number;
+}
+
+/** The scene: look round, choose, move, turn, size and measure; the viewfinder shows what the camera takes. */
+export function View() {
+  const session = useSession();
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const frame = useRef<HTMLDivElement>(null);
+  const [painter, setPainter] = useState<ViewPainter | null>(null);
+  const [failed, setFailed] = useState<string | null>(null);
+  const [size, setSize] = useState<Size>({ width: 1, height: 1 });
+  const [box, setBox] = useState<Box | null>(null);
+  const [dropping, setDropping] = useState(false);
+  const [, redraw] = useState(0);
+  const side = useSessionState((state) => state.side);
+  const tool = useSessionState((state) => state.tool);
+  const trail = useSessionState((state) => state.trail);
+  const ghosts = useSessionState((state) => state.ghosts);
+  const finder = useSessionState((state) => state.finder);
+  const beyond = useSessionState((state) => state.beyond);
+  const safe = useSessionState((state) => state.safeArea);
+  const chosen = useSessionState((state) => state.chosen);
+  const shot = useSessionState((state) => state.shot);
+  const tick = useSessionState((state) => state.tick);
+  const draft = useFormulaDraft();
+  const isShot = side === 'shot' && shot.setup.camera !== null;
+
+  useEffect(() => {
+    let made: ViewPainter | null = null;
+    try {
+      made = new ViewPainter(canvas.current!, session);
+      const open = made;
+      open.showMoving();
+      setPainter(made);
+      setViewCommands({
+        show: (ids) => {
+          open.show(ids);
+          // Handles and trail lie over the picture and have to move with it.
+          redraw((count) => count + 1);
+        },
+        freeMatrix: () => open.freeMatrix(),
+      });
+    } catch (error) {
+      setFailed(error instanceof Error ? error.message : String(error));
+    }
+    return () => {
+      made?.dispose();
+      setViewCommands(null);
+    };
+  }, [session]);
+
+  useLayoutEffect(() => {
+    const watcher = new ResizeObserver(([entry]) => {
+      const { width, height } = entry!.contentRect;
+      setSize({ width: Math.max(1, Math.round(width)), height: Math.max(1, Math.round(height)) });
+    });
+    watcher.observe(frame.current!);
+    return () => watcher.disconnect();
+  }, []);
+
+  useEffect(() => {
+    if (!painter) return;
+    painter.size = size;
+    painter.ask();
+  }, [painter, size, side, finder, beyond, ghosts, chosen, tick, shot]);
+
+  // What lies over the picture is placed by the painter's size, which is known only now.
+  useLayoutEffect(() => {
+    if (!painter) return;
+    painter.size = size;
+    redraw((count) => count + 1);
+  }, [painter, size]);
+
+  // Where the wheel turns the page otherwise, it must be refused, which React's own listener cannot.
+  useEffect(() => {
+    const element = frame.current!;
+    let flight: Flight | null = null;
+    let landing: ReturnType<typeof setTimeout> | undefined;
+    const onWheel = (event: WheelEvent): void => {
+      event.preventDefault();
+      if (!painter) return;
+      const by = event.deltaY * (event.shiftKey ? 0.2 : 1);
+      if (session.state.side === 'shot') {
+        flight ??= new Flight(session);
+        if (!flight.ready) {
+          flight = null;
+          return;
+        }
+        flight.ahead(by);
+        flight.show();
+        clearTimeout(landing);
+        landing = setTimeout(() => {
+          flight?.end(true);
+          flight = null;
+        }, FLIGHT_END_MS);
+        return;
+      }
+      painter.look.zoom(by);
+      painter.ask();
+      redraw((count) => count + 1);
+    };
+    element.addEventListener('wheel', onWheel, { passive: false });
+    return () => {
+      element.removeEventListener('wheel', onWheel);
+      clearTimeout(landing);
+      flight?.end(true);
+    };
+  }, [painter, session]);
+
+  const choose = (hits: readonly string[], more: boolean): void => {
+    const { chosen: before, shot: document } = session.state;
+    if (draft.editing) {
+      const part = hits[0] ? document.parts[hits[0]] : null;
+      if (part) draft.insert(`${writtenName(part.name)}.`);
+      return;
+    }
+    if (hits.length === 0) {
+      if (!more) session.choose([]);
+      return;
+    }
+    // A second click on the same spot goes to what lies behind.
+    const at = hits.indexOf(before.at(-1) ?? '');
+    const next = hits[before.length === 1 && at >= 0 ? (at + 1) % hits.length : 0]!;
+    if (!more) session.choose([next]);
+    else session.choose(before.includes(next) ? before.filter((id) => id !== next) : [...before, next]);
+  };
+
+  const onPointerDown = (event: PointerEvent<HTMLCanvasElement>): void => {
+    if (!painter) return;
+    const element = event.currentTarget;
+    const area = element.getBoundingClientRect();
+    element.setPointerCapture(event.pointerId);
+    const from = { x: event.clientX, y: event.clientY };
+    let last = from;
+    let moved = false;
+    const boxes = event.button === 0 && (event.ctrlKey || event.metaKey);
+    const pans = event.button !== 0 || event.shiftKey;
+    const { side: now, chosen: about } = session.state;
+    const flight = now === 'shot' && !boxes ? new Flight(session) : null;
+    const centre = about.length > 0 ? pivotOf(session.evaluator, about.at(-1)!) : undefined;
+    const boxTo = (e: { clientX: number; clientY: number }): Box => ({
+      x0: Math.min(from.x, e.clientX) - area.left,
+      y0: Math.min(from.y, e.clientY) - area.top,
+      x1: Math.max(from.x, e.clientX) - area.left,
+      y1: Math.max(from.y, e.clientY) - area.top,
+    });
+    const onMove = (next: globalThis.PointerEvent): void => {
+      if (!moved && Math.hypot(next.clientX - from.x, next.clientY - from.y) < CLICK_PX) return;
+      moved = true;
+      if (boxes) {
+        setBox(boxTo(next));
+        return;
+      }
+      const [dx, dy] = [next.clientX - last.x, next.clientY - last.y];
+      last = { x: next.clientX, y: next.clientY };
+      if (flight) {
+        if (!flight.ready) return;
+        if (pans) flight.slide(dx, dy);
+        else flight.look(dx, dy);
+        flight.show();
+        return;
+      }
+      if (pans || now !== 'free') painter.look.pan(painter.camera(), dx, dy, size.height);
+      else painter.look.orbit(dx, dy, centre);
+      painter.ask();
+      redraw((count) => count + 1);
+    };
+    const finish = (kept: boolean, up?: globalThis.PointerEvent): void => {
+      element.removeEventListener('pointermove', onMove);
+      element.removeEventListener('pointerup', onUp);
+      element.removeEventListener('pointercancel', onCancel);
+      window.removeEventListener('keydown', onKey, true);
+      setBox(null);
+      flight?.end(kept && moved);
+      if (!kept || !up) return;
+      if (moved && boxes) {
+        const { x0, y0, x1, y1 } = boxTo(up);
+        const found = painter.within(x0, y0, x1, y1);
+        const { chosen: before } = session.state;
+        session.choose(up.shiftKey ? [...new Set([...before, ...found])] : found);
+      } else if (!moved && up.button === 0)
+        choose(
+          painter.pick(up.clientX - area.left, up.clientY - area.top),
+          up.ctrlKey || up.metaKey || up.shiftKey,
+        );
+    };
+    const onUp = (up: globalThis.PointerEvent): void => finish(true, up);
+    const onCancel = (): void => finish(false);
+    const onKey = (key: KeyboardEvent): void => {
+      if (key.key !== 'Escape') return;
+      key.stopImmediatePropagation();
+      finish(false);
+    };
+    element.addEventListener('pointermove', onMove);
+    element.addEventListener('pointerup', onUp);
+    element.addEventListener('pointercancel', onCancel);
+    window.addEventListener('keydown', onKey, true);
+  };
+
+  const area = painter && size.width > 1 ? painter.area() : null;
+  const camera = painter?.camera();
+  const finderBox = finderArea(size, shot.setup.width / shot.setup.height, finder === 'large');
+  const active = chosen.at(-1);
+  return (
+    <section
+      ref={frame}
+      className="relative overflow-hidden rounded-lg border border-[#9da1a2] bg-view"
+      aria-label="View"
+      onDragOver={(event) => {
+        if (!event.dataTransfer.types.includes('Files')) return;
+        event.preventDefault();
+        setDropping(true);
+      }}
+      onDragLeave={() => setDropping(false)}
+      onDrop={(event) => {
+        if (!event.dataTransfer.types.includes('Files')) return;
+        event.preventDefault();
+        setDropping(false);
+        void bringIn(session, [...event.dataTransfer.files], { pictureSize: { by: 'pixels' } });
+      }}
+    >
+      <canvas
+        ref={canvas}
+        className="absolute inset-0 size-full touch-none"
+        data-testid="view-canvas"
+        onPointerDown={onPointerDown}
+        onContextMenu={(event) => event.preventDefault()}
+      />
+      {failed && (
+        <p role="alert" className="absolute inset-0 flex items-center justify-center p-8 text-center">
+          The view cannot be drawn: this browser offers no WebGL 2. Values, keys and renders work all the
+          same. ({failed})
+        </p>
+      )}
+      {/* Nothing that lies over the view lies over the viewfinder. */}
+      <div
+        className="pointer-events-none absolute inset-0"
+        style={finder === 'off' ? undefined : { clipPath: outside(size, finderBox) }}
+      >
+        {painter && area && camera && !isShot && tool !== 'measure' && (
+          <SceneMarks
+            camera={camera}
+            width={area.width}
+            height={area.height}
+            onPick={(id, more) => choose([id], more)}
+          />
+        )}
+        {painter && area && camera && trail && active && shot.parts[active] && (
+          <Trail id={active} camera={camera} {...area} />
+        )}
+        {painter && area && camera && tool !== 'measure' && !isShot && (
+          <Handles painter={painter} camera={camera} {...area} />
+        )}
+        {painter && area && camera && tool === 'measure' && (
+          <Measure painter={painter} camera={camera} {...area} />
+        )}
+      </div>
+      {area && isShot && (
+        <div className="pointer-events-none absolute" style={{ left: area.left, top: area.top }}>
+          <FrameLines width={area.width} height={area.height} beyond={beyond} safe={safe} />
+        </div>
+      )}
+      {box && (
+        <div
+          className="pointer-events-none absolute border border-teal bg-teal/15"
+          style={{ left: box.x0, top: box.y0, width: box.x1 - box.x0, height: box.y1 - box.y0 }}
+        />
+      )}
+      {dropping && (
+        <div className="pointer-events-none absolute inset-2 flex items-center justify-center rounded-lg border-2 border-dashed border-teal bg-raised/80 text-sm font-semibold">
+          Drop pictures, SVG outlines or meshes here
+        </div>
+      )}
+
+      <ViewBars isShot={isShot} finderLeft={finderBox.left} />
+      <FirstHint />
+      <Viewfinder box={finderBox} />
+    </section>
+  );
+}
+
+/** A path of all of the view but the viewfinder. */
+function outside(size: Size, box: Area): string {
+  const [right, bottom] = [box.left + box.width, box.top + box.height + FINDER_BAR];
+  return `path(evenodd, "M0 0H${size.width}V${size.height}H0Z M${box.left} ${box.top}H${right}V${bottom}H${box.left}Z")`;
+}

@@ -1,0 +1,158 @@
+import { ArrowLeftRight, Crop, MapPinned, Maximize2, Minimize2, Scan, X } from 'lucide-react';
+import type { ReactNode } from 'react';
+import { useSession, useSessionState } from '../session';
+import { putCameraAt } from './fly';
+import { freeViewMatrix } from './view-commands';
+import { BEYOND } from './view-painter';
+import { FINDER_BAR, type Area } from './view-size';
+
+/** The bar and the lines over the small picture of what the camera takes (or, swapped, of the free view). */
+export function Viewfinder({ box }: { box: Area }) {
+  const session = useSession();
+  const { width, height, camera } = useSessionState((state) => state.shot.setup);
+  const finder = useSessionState((state) => state.finder);
+  const swapped = useSessionState((state) => state.side === 'shot' && camera !== null);
+  const beyond = useSessionState((state) => state.beyond);
+  const safe = useSessionState((state) => state.safeArea);
+  if (finder === 'off') return null;
+  const large = finder === 'large';
+  const swap = (): void => session.store.setState({ side: session.state.side === 'shot' ? 'free' : 'shot' });
+  return (
+    <div
+      className="absolute overflow-hidden rounded-[7px] border border-[#14202d] shadow-[0_4px_14px_rgb(0_0_0/0.28)]"
+      style={{
+        left: box.left - 1,
+        top: box.top - 1,
+        width: box.width + 2,
+        height: box.height + FINDER_BAR + 2,
+      }}
+      data-testid="viewfinder"
+      title={`What the camera takes, ${width} by ${height} pixels; click twice to swap with the view`}
+      onDoubleClick={swap}
+      onPointerDown={(event) => event.stopPropagation()}
+    >
+      {camera === null && (
+        <p
+          className="absolute inset-x-0 top-0 flex items-center justify-center bg-[#14202d] p-3 text-center text-paper"
+          style={{ height: box.height }}
+        >
+          No camera yet: add one, and what it takes shows here.
+        </p>
+      )}
+      {camera !== null && !swapped && (
+        <FrameLines width={box.width} height={box.height} beyond={beyond} safe={safe} />
+      )}
+      <div
+        className="pointer-events-auto absolute inset-x-0 bottom-0 flex items-center gap-1 bg-[#14202d] pl-2 text-xs font-semibold text-paper"
+        style={{ height: FINDER_BAR }}
+      >
+        <span className="truncate">{swapped ? 'Free view' : 'Viewfinder'}</span>
+        <span className="num ml-auto whitespace-nowrap opacity-75">{large && `${width}×${height}`}</span>
+        {!swapped && (
+          <Tool
+            label="Put the camera here, where the view looks from (Shift+V)"
+            onClick={() => {
+              const matrix = freeViewMatrix();
+              if (matrix) putCameraAt(session, matrix);
+            }}
+            icon={<MapPinned size={12} aria-hidden="true" />}
+          />
+        )}
+        <Tool
+          label="Safe area"
+          on={safe}
+          onClick={() => session.store.setState({ safeArea: !safe })}
+          icon={<Scan size={12} aria-hidden="true" />}
+        />
+        <Tool
+          label="Show what lies beyond the frame"
+          on={beyond}
+          onClick={() => session.store.setState({ beyond: !beyond })}
+          icon={<Crop size={12} aria-hidden="true" />}
+        />
+        <Tool
+          label="Swap with the view (V)"
+          onClick={() => session.store.setState({ side: session.state.side === 'shot' ? 'free' : 'shot' })}
+          icon={<ArrowLeftRight size={12} aria-hidden="true" />}
+        />
+        <Tool
+          label={large ? 'Make it small' : 'Make it large'}
+          onClick={() => session.store.setState({ finder: large ? 'small' : 'large' })}
+          icon={
+            large ? <Minimize2 size={12} aria-hidden="true" /> : <Maximize2 size={12} aria-hidden="true" />
+          }
+        />
+        <Tool
+          label="Put the viewfinder away"
+          onClick={() => session.store.setState({ finder: 'off' })}
+          icon={<X size={13} aria-hidden="true" />}
+        />
+      </div>
+    </div>
+  );
+}
+
+function Tool(props: { label: string; on?: boolean; onClick(): void; icon: ReactNode }) {
+  return (
+    <button
+      type="button"
+      aria-label={props.label}
+      title={props.label}
+      aria-pressed={props.on}
+      className={`flex h-full w-[21px] items-center justify-center hover:bg-white/15 ${props.on ? 'bg-teal text-white' : ''}`}
+      onClick={props.onClick}
+    >
+      {props.icon}
+    </button>
+  );
+}
+
+/** The frame's edge with what lies beyond dimmed, and lines 5 and 10 per cent inside it: action and title safe areas (common practice). */
+export function FrameLines(props: { width: number; height: number; beyond: boolean; safe: boolean }) {
+  const { width, height, beyond, safe } = props;
+  const share = beyond ? BEYOND / (1 + 2 * BEYOND) : 0;
+  const [x, y, w, h] = [width * share, height * share, width * (1 - 2 * share), height * (1 - 2 * share)];
+  return (
+    <svg
+      className="pointer-events-none absolute left-0 top-0"
+      width={width}
+      height={height}
+      aria-hidden="true"
+    >
+      {beyond && (
+        <>
+          <path
+            d={`M0 0H${width}V${height}H0zM${x} ${y}V${y + h}H${x + w}V${y}z`}
+            fill="#14202d"
+            fillOpacity="0.55"
+            fillRule="evenodd"
+          />
+          <rect
+            x={x}
+            y={y}
+            width={w}
+            height={h}
+            fill="none"
+            stroke="#fff"
+            strokeOpacity="0.8"
+            data-testid="frame-edge"
+          />
+        </>
+      )}
+      {safe &&
+        [0.05, 0.1].map((inside) => (
+          <rect
+            key={inside}
+            x={x + w * inside}
+            y={y + h * inside}
+            width={w * (1 - 2 * inside)}
+            height={h * (1 - 2 * inside)}
+            fill="none"
+            stroke="#fff"
+            strokeOpacity="0.55"
+            data-testid="safe-line"
+          />
+        ))}
+    </svg>
+  );
+}
