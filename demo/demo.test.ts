@@ -56,6 +56,88 @@ describe('ticket box', () => {
   });
 });
 
+describe('full ride', () => {
+  const shot = DEMO_SHOTS.find((entry) => entry.name === 'Full ride')!.build();
+  const apart = (
+    m: Float64Array,
+    local: readonly number[],
+    n: Float64Array,
+    other: readonly number[],
+  ): number =>
+    Math.hypot(
+      ...[0, 4, 8].map(
+        (row) =>
+          [0, 1, 2].reduce((sum, k) => sum + m[row + k]! * local[k]! - n[row + k]! * other[k]!, 0) +
+          m[row + 3]! -
+          n[row + 3]!,
+      ),
+    );
+  it('closes: one round from rest to rest, with everything that hangs on it', () => {
+    expect(checkShot(shot, undefined, { loops: true }).map((problem) => problem.message)).toEqual([]);
+    const deck = `${partNamed(shot, 'Deck')}/rotation.y`;
+    expect(at(shot, 193).number(deck) - at(shot, 1).number(deck)).toBeCloseTo(360, 9);
+  });
+  it('each rod stays on the pin of its crank, and swings to both sides', () => {
+    for (let i = 1; i <= 8; i++) {
+      const [rod, crank] = [partNamed(shot, `Rod ${i}`), partNamed(shot, `Crank ${i}`)];
+      const swing: number[] = [];
+      for (let frame = 1; frame <= 193; frame += 6.4) {
+        const evaluator = at(shot, frame);
+        const [m, n] = [evaluator.worldOf(rod)!, evaluator.worldOf(crank)!];
+        expect(apart(m, [0, 0.31, 0], n, [0, -0.22, 0])).toBeLessThan(1e-9);
+        swing.push(evaluator.number(`${rod}/rotation.z`));
+      }
+      // The rod leans most where the crank stands across: asin(throw / rod) (common practice).
+      expect(Math.max(...swing)).toBeGreaterThan(18);
+      expect(Math.min(...swing)).toBeLessThan(-18);
+      expect(Math.max(...swing)).toBeLessThan((Math.asin(0.22 / 0.62) * 180) / Math.PI + 1e-9);
+    }
+  });
+  it('the boats rise and fall an eighth of a turn after one another', () => {
+    const evaluator = at(shot, 60);
+    const turns = Array.from({ length: 8 }, (_, i) =>
+      evaluator.number(`${partNamed(shot, `Crank ${i + 1}`)}/rotation.z`),
+    );
+    turns.forEach((turn, i) => expect(turn - turns[0]!).toBeCloseTo(45 * i, 9));
+  });
+  it('the hammer lies on its tappet, is lifted by the cam and falls once for each turn of the shaft', () => {
+    const [tappet, hammer, shaft] = [
+      partNamed(shot, 'Tappet'),
+      partNamed(shot, 'Hammer'),
+      partNamed(shot, 'Organ shaft'),
+    ];
+    let strokes = 0;
+    let before = 0;
+    for (let frame = 1; frame <= 193; frame++) {
+      const evaluator = at(shot, frame);
+      const [top, arm] = [evaluator.worldOf(tappet)!, evaluator.worldOf(hammer)!];
+      const lift = evaluator.number(`${tappet}/location.y`) - 0.29;
+      expect(apart(top, [0, 0.15, 0], arm, [Math.hypot(0.22, lift), 0, 0])).toBeLessThan(1e-9);
+      const raised = evaluator.number(`${hammer}/rotation.z`);
+      if (raised < 1e-9 && before > 1e-9) strokes += 1;
+      before = raised;
+    }
+    const [start, end] = [1, 193].map((frame) => at(shot, frame).number(`${shaft}/rotation.z`));
+    expect(end! - start!).toBeCloseTo(4 * 360, 9);
+    expect(strokes).toBe(4);
+  });
+  it('one dial makes all lamps darker, another makes organ and bell slower', () => {
+    const slower = (name: string, value: number): Shot => {
+      const [id, dial] = Object.entries(shot.dials).find(([, entry]) => entry.name === name)!;
+      return { ...shot, dials: { ...shot.dials, [id]: { ...dial, values: { value } } } };
+    };
+    const glows = (of: Shot): number[] =>
+      Object.entries(of.looks)
+        .filter(([, look]) => look.links.glow)
+        .map(([id]) => at(of, 50).number(`${id}/glow`));
+    expect(glows(shot).length).toBeGreaterThan(1);
+    expect(Math.min(...glows(shot))).toBeGreaterThan(0);
+    expect(glows(slower('brightness', 0))).toEqual(glows(shot).map(() => 0));
+    const shaft = `${partNamed(shot, 'Organ shaft')}/rotation.z`;
+    expect(at(slower('speed', 0.25), 97).number(shaft)).toBeCloseTo(at(shot, 97).number(shaft) / 2, 9);
+  });
+});
+
 describe('hoop run', () => {
   const shot = DEMO_SHOTS.find((entry) => entry.name === 'Hoop run')!.build();
   it('rolls without slipping: its turn is the way gone over its radius', () => {

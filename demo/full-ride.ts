@@ -1,5 +1,6 @@
 import type { Shot } from '../core/document';
-import { centreDistance, meshPhase } from '../core/mechanism';
+import { centreDistance } from '../core/mechanism';
+import { addOrgan } from './organ';
 import { lookingAt, ShotBuilder } from './shot-builder';
 
 const BOATS = 8;
@@ -7,11 +8,23 @@ const CANOPY_STRIPES = 16;
 const POLE_STRIPES = 12;
 const LAMPS = 24;
 const PINION_TEETH = 16;
-const WHEEL_TEETH = 56;
-const MODULE = 0.1;
+const WHEEL_TEETH = 64;
+const MODULE = 0.0875;
 /** Direction in which the pinion stands beside the crown wheel, degrees in the wheel's plane. */
 const PINION_SIDE = -28;
 const BOAT_RING = 1.95;
+/** Height of the boats' cranks over the deck, how far their pins stand out, and how long the rods are, metres. */
+const CRANK_HEIGHT = 2.54;
+const THROW = 0.22;
+const ROD = 0.62;
+/** Top of a boat's pole over the middle of the boat. */
+const POLE_TOP = 0.98;
+const RING_TEETH = 72;
+const CRANK_TEETH = 12;
+const CRANK_MODULE = 0.08 / 6;
+const LAST = 193;
+/** Frame at which the camera has come in. */
+const CLOSE_UP = 97;
 
 const around = (radius: number, degrees: number, y: number): [number, number, number] => [
   radius * Math.cos((degrees * Math.PI) / 180),
@@ -21,10 +34,12 @@ const around = (radius: number, degrees: number, y: number): [number, number, nu
 
 /**
  * The roundabout of boats: a hand crank turns a pinion, the pinion the crown wheel, the wheel the deck with eight
- * boats that rise and fall on cranks, each an eighth out of phase; the camera comes in.
+ * boats. Each hangs by a rod from a crank of its own, an eighth out of phase, whose small wheel runs on a ring that
+ * stands still under the canopy. Lamps chase round the canopy in time with the organ, whose cam lifts the hammer of a
+ * bell. The ride makes one round, from rest to rest, and closes: it can be shown over and over.
  */
 export function fullRide(): Shot {
-  const b = new ShotBuilder(1811, { background: '#22344d', last: 96, exposure: 1 });
+  const b = new ShotBuilder(1811, { background: '#22344d', last: LAST, exposure: 1 });
   const looks = {
     quay: b.look('Quay stone', '#8d8272', { roughness: 0.95 }),
     plank: b.look('Plank', '#5a3d28', { roughness: 0.8 }),
@@ -36,8 +51,8 @@ export function fullRide(): Shot {
     teal: b.look('Harbour teal', '#0f6b6e', { roughness: 0.5 }),
     sail: b.look('Sailcloth', '#f3ead6', { roughness: 0.9 }),
     knob: b.look('Knob', '#7c2418', { roughness: 0.35 }),
-    lampEven: b.look('Lamp, even', '#ffd58a', { glow: 2.5, roughness: 0.4 }),
-    lampOdd: b.look('Lamp, odd', '#ffd58a', { glow: 0.6, roughness: 0.4 }),
+    lamp: b.look('Lamp', '#ffd58a', { roughness: 0.4 }),
+    lantern: b.look('Lantern', '#ffb765', { roughness: 0.4 }),
   };
 
   const engine = b.hub('Engine');
@@ -71,7 +86,7 @@ export function fullRide(): Shot {
     {
       parent: engine,
       at: [0, 0.28, 0],
-      rest: [-90, 0, meshPhase(PINION_TEETH, WHEEL_TEETH, PINION_SIDE + 180, 0)],
+      rest: [-90, 0, 0],
     },
   );
   b.solid(
@@ -125,27 +140,55 @@ export function fullRide(): Shot {
     at: [0, -1.37, 0],
   });
 
+  const cranks = b.hub('Cranks', { parent: deck });
   const boats = b.hub('Boats', { parent: deck });
-  const poles = b.hub('Boat poles', { parent: deck });
   const shapes = {
+    shaft: b.shape('cylinder', { radius: 0.03, topRadius: 0.03, height: 1.44, sides: 12 }),
+    wheel: b.shape('gear', { teeth: CRANK_TEETH, module: CRANK_MODULE, thickness: 0.07, bore: 0.02 }),
+    web: b.shape('box', { width: 0.07, height: THROW + 0.07, depth: 0.035 }),
+    pin: b.shape('cylinder', { radius: 0.028, topRadius: 0.028, height: 0.14, sides: 16 }),
+    rod: b.shape('box', { width: 0.05, height: ROD, depth: 0.035 }),
     hull: b.shape('ball', { radius: 0.5, span: 100 }),
     gunwale: b.shape('torus', { radius: 0.485, tube: 0.035 }),
-    mast: b.shape('cylinder', { radius: 0.025, topRadius: 0.02, height: 0.95, sides: 14 }),
     sail: b.shape('cylinder', { radius: 0.5, topRadius: 0, height: 0.82, sides: 4 }),
-    pole: b.shape('cylinder', { radius: 0.035, topRadius: 0.035, height: 2.55, sides: 16 }),
+    pole: b.shape('cylinder', { radius: 0.035, topRadius: 0.03, height: POLE_TOP + 1.2, sides: 16 }),
   };
   const hulls = ['#0f6f77', '#b8402f', '#d6a545', '#35507d'].map((hex, i) =>
     b.look(`Hull ${i + 1}`, hex, { roughness: 0.4 }),
   );
+  b.solid(
+    'Crank ring',
+    b.shape('gear', { teeth: RING_TEETH, module: CRANK_MODULE, thickness: 0.06, bore: 0.4 }),
+    looks.iron,
+    {
+      parent: ride,
+      at: [0, 0.48 + CRANK_HEIGHT - (CRANK_TEETH * CRANK_MODULE) / 2 - 0.03, 0],
+      rest: [-90, 0, 0],
+    },
+  );
   for (let i = 0; i < BOATS; i++) {
     const angle = (i * 360) / BOATS;
-    b.solid(`Boat pole ${i + 1}`, shapes.pole, looks.brass, {
-      parent: poles,
-      at: around(BOAT_RING, angle, 1.33),
+    const crank = b.hub(`Crank ${i + 1}`, {
+      parent: cranks,
+      at: around(BOAT_RING, angle, CRANK_HEIGHT),
+      rest: [0, (angle + 90) % 360, 0],
+    });
+    b.solid(`Crank shaft ${i + 1}`, shapes.shaft, looks.iron, {
+      parent: crank,
+      at: [0, 0, -0.76],
+      turn: [90, 0, 0],
+    });
+    b.solid(`Crank wheel ${i + 1}`, shapes.wheel, looks.brass, { parent: crank, at: [0, 0, -1.47] });
+    b.solid(`Crank web ${i + 1}`, shapes.web, looks.iron, { parent: crank, at: [0, -THROW / 2, -0.06] });
+    b.solid(`Crank pin ${i + 1}`, shapes.pin, looks.brass, {
+      parent: crank,
+      at: [0, -THROW, 0],
+      turn: [90, 0, 0],
     });
     const boat = b.hub(`Boat ${i + 1}`, {
       parent: boats,
-      at: around(BOAT_RING, angle, 0.98),
+      // As high as if the top of its pole were at the crank; the link lets it down by what the rod reaches.
+      at: around(BOAT_RING, angle, CRANK_HEIGHT - POLE_TOP),
       turn: [0, angle + 90, 0],
     });
     b.solid(`Hull ${i + 1}`, shapes.hull, hulls[i % hulls.length]!, {
@@ -157,11 +200,19 @@ export function fullRide(): Shot {
       at: [0, 0.07, 0],
       scale: [1.2, 1, 0.56],
     });
-    b.solid(`Mast ${i + 1}`, shapes.mast, looks.plank, { parent: boat, at: [0.12, 0.5, 0] });
+    b.solid(`Boat pole ${i + 1}`, shapes.pole, looks.brass, {
+      parent: boat,
+      at: [0, (POLE_TOP - 1.2) / 2, 0],
+    });
     b.solid(`Sail ${i + 1}`, shapes.sail, looks.sail, {
       parent: boat,
-      at: [-0.16, 0.58, 0],
-      scale: [0.55, 1, 0.05],
+      at: [-0.28, 0.5, 0],
+      scale: [0.5, 0.85, 0.05],
+    });
+    b.solid(`Rod ${i + 1}`, shapes.rod, looks.iron, {
+      parent: boat,
+      at: [0, POLE_TOP + ROD / 2, 0],
+      values: { 'pivot.y': -ROD / 2 },
     });
   }
 
@@ -184,13 +235,21 @@ export function fullRide(): Shot {
     at: [0, -0.02, 0],
   });
   b.solid('Finial', b.shape('ball', { radius: 0.2 }), looks.brass, { parent: canopy, at: [0, 1.3, 0] });
-  const lamp = b.shape('ball', { radius: 0.075 });
-  const lamps = b.hub('Lamps', { parent: canopy });
-  for (let i = 0; i < LAMPS; i++)
-    b.solid(`Lamp ${i + 1}`, lamp, i % 2 ? looks.lampOdd : looks.lampEven, {
-      parent: lamps,
-      at: around(3.12, (i * 360) / LAMPS, -0.1),
-    });
+  const lamps = b.part('repeat', 'Lamps', {
+    parent: canopy,
+    at: [0, -0.1, 0],
+    values: { copies: LAMPS, gap: 3.12 },
+    repeat: { pattern: 'ring', step: null },
+  });
+  b.solid('Lamp', b.shape('ball', { radius: 0.075 }), looks.lamp, { parent: lamps });
+  addOrgan(b, {
+    case: looks.teal,
+    trim: looks.cream,
+    metal: looks.iron,
+    brass: looks.brass,
+    wood: looks.deck,
+    lantern: looks.lantern,
+  });
 
   const from = [6.4, 4.6, 10.4] as const;
   const to = [4.4, 3.4, 9.2] as const;
@@ -201,34 +260,54 @@ export function fullRide(): Shot {
 
   b.keys(`${pinion}/rotation.z`, [
     { frame: 1, value: 0 },
-    { frame: 25, value: -80 },
-    { frame: 73, value: -500 },
-    { frame: 96, value: -600 },
+    { frame: 25, value: -103 },
+    { frame: 73, value: -514 },
+    { frame: 169, value: -1337 },
+    { frame: LAST, value: -1440 },
   ]);
-  b.link(`${wheel}/rotation.z`, `mesh(Pinion.rotation.z, ${PINION_TEETH}, ${WHEEL_TEETH})`);
+  b.recipe(
+    'gear-outer',
+    { driver: `${pinion}/rotation.z`, driven: `${wheel}/rotation.z` },
+    { teeth1: PINION_TEETH, teeth2: WHEEL_TEETH, module: MODULE, direction: PINION_SIDE + 180 },
+  );
   b.link(`${deck}/rotation.y`, '"Crown wheel".rotation.z');
   b.link(`${canopy}/rotation.y`, 'Deck.rotation.y');
-  for (let i = 0; i < BOATS; i++) {
-    const boat = b.idOf(`Boat ${i + 1}`);
+  for (let i = 1; i <= BOATS; i++) {
+    const phase = ((i - 1) * 360) / BOATS;
     b.link(
-      `${boat}/location.y`,
-      `own + slider(Deck.rotation.y * 6 + ${(i * 360) / BOATS}deg, 0.22m, 0.9m) - 0.9m`,
+      `${b.idOf(`Crank ${i}`)}/rotation.z`,
+      `mesh(Deck.rotation.y, ${RING_TEETH}, ${CRANK_TEETH})${phase === 0 ? '' : ` + ${phase}deg`}`,
+    );
+    b.link(
+      `${b.idOf(`Boat ${i}`)}/location.y`,
+      `own - slider("Crank ${i}".rotation.z, ${THROW * 1000}mm, ${ROD * 1000}mm)`,
+    );
+    b.link(
+      `${b.idOf(`Rod ${i}`)}/rotation.z`,
+      `-rodangle("Crank ${i}".rotation.z, ${THROW * 1000}mm, ${ROD * 1000}mm)`,
     );
   }
-  b.link(`${looks.lampEven}/glow`, 'if(square(turns(time * 2Hz)) > 0, 3, 0.5)');
-  b.link(`${looks.lampOdd}/glow`, 'if(square(turns(time * 2Hz)) > 0, 0.5, 3)');
+  b.dial({ name: 'brightness', quantity: 'none', min: 0, max: 3 }, 1);
+  b.link(`${looks.lamp}/glow`, '0.3 * dial.brightness');
+  b.link(`${looks.lantern}/glow`, '1.5 * dial.brightness');
+  b.link(
+    `${lamps}/copy.glow`,
+    '3 * dial.brightness * pow(0.5 + 0.5 * wave(turns(index / 4) - "Organ shaft".rotation.z * 2), 3)',
+  );
   const away = lookingAt(from, target);
   // Closer in, the finial would leave the picture: the camera looks up a little.
   const near = lookingAt(to, [target[0], target[1] + 0.2, target[2]]);
   (['x', 'y', 'z'] as const).forEach((axis, i) => {
     b.keys(`${camera}/location.${axis}`, [
       { frame: 1, value: from[i]! },
-      { frame: 96, value: to[i]! },
+      { frame: CLOSE_UP, value: to[i]! },
+      { frame: LAST, value: from[i]! },
     ]);
     if (axis !== 'z')
       b.keys(`${camera}/rotation.${axis}`, [
         { frame: 1, value: away[i]! },
-        { frame: 96, value: near[i]! },
+        { frame: CLOSE_UP, value: near[i]! },
+        { frame: LAST, value: away[i]! },
       ]);
   });
   return b.build();

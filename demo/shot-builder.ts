@@ -1,7 +1,19 @@
-import type { Key, Look, Part, PartKind, Setup, Shape, ShapeKind, Shot, Value } from '../core/document';
+import type {
+  Key,
+  Look,
+  Part,
+  PartKind,
+  RepeatOptions,
+  Setup,
+  Shape,
+  ShapeKind,
+  Shot,
+  Value,
+} from '../core/document';
 import { blankShot, parseShot } from '../core/document';
-import { addMarker, apply, makeId, setLink } from '../core/edit';
+import { addDial, addMarker, apply, makeId, setLink, type DialOptions } from '../core/edit';
 import { colourFromHex } from '../core/math';
+import { applyRecipe, RECIPES, type Roles, type Settings } from '../core/recipe';
 import type { RotationOrder } from '../core/transform';
 
 type Triple = readonly [number, number, number];
@@ -14,6 +26,7 @@ export interface PartSpec {
   readonly scale?: Triple;
   readonly order?: RotationOrder;
   readonly values?: Record<string, Value>;
+  readonly repeat?: RepeatOptions;
 }
 
 export interface KeySpec {
@@ -102,6 +115,7 @@ export class ShotBuilder {
       rotationOrder: spec.order ?? 'XYZ',
       shape,
       look,
+      ...(spec.repeat ? { repeat: spec.repeat } : {}),
       values,
       tracks: {},
       links: {},
@@ -149,6 +163,18 @@ export class ShotBuilder {
 
   marker(name: string, frame: number): void {
     this.shot = apply(this.shot, addMarker(this.shot, frame, name, this.random).change);
+  }
+
+  dial(options: DialOptions, value: number): void {
+    this.shot = apply(this.shot, addDial(this.shot, options, value, this.random).change);
+  }
+
+  /** Links parts by a recipe, which is kept with its numbers. */
+  recipe(kind: string, roles: Roles, settings: Settings): void {
+    this.shot = apply(
+      this.shot,
+      applyRecipe(this.shot, RECIPES.get(kind)!, roles, settings, undefined, this.random).change,
+    );
   }
 
   link(address: string, formula: string): void {

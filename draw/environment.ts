@@ -16,8 +16,16 @@ const ZENITH = new Color(0.55, 0.66, 0.85);
 const HORIZON = new Color(0.95, 0.86, 0.74);
 const GROUND = new Color(0.36, 0.3, 0.24);
 
-/** Surroundings that metal mirrors: a plain sky with one bright window, of our own making. */
-export function createEnvironment(renderer: WebGLRenderer): Texture {
+const made = new WeakMap<WebGLRenderer, Texture>();
+
+/** Surroundings that metal mirrors: a plain sky with one bright window, of our own making. One for each renderer. */
+export function environmentOf(renderer: WebGLRenderer): Texture {
+  let texture = made.get(renderer);
+  if (!texture) made.set(renderer, (texture = createEnvironment(renderer)));
+  return texture;
+}
+
+function createEnvironment(renderer: WebGLRenderer): Texture {
   const scene = new Scene();
   const sphere = new SphereGeometry(10, 32, 16);
   const positions = sphere.getAttribute('position');

@@ -10,14 +10,13 @@ import {
   type BufferGeometry,
   type MeshStandardMaterial,
   type Object3D,
-  type Texture,
   type WebGLRenderer,
 } from 'three';
 import type { Part } from '../core/document';
 import { standingOf } from '../core/edit';
 import { COPY_LOOK_SIZE, MATRIX_SIZE, type Evaluator, type Instances, type Plan } from '../core/evaluate';
 import { Assets } from './assets';
-import { createEnvironment } from './environment';
+import { environmentOf } from './environment';
 import { Geometries } from './geometries';
 import { aimSun, makeArea, makePoint, makeSky, makeSpot, makeSun } from './lights';
 import { LookMaterial } from './looks';
@@ -59,7 +58,6 @@ export class Picture {
   private readonly objects = new Map<string, Object3D>();
   private readonly camera = new PerspectiveCamera();
   private readonly matrix = new Matrix4();
-  private environment: Texture | null = null;
   private evaluator: Evaluator | null = null;
   private hidden: readonly Drawn[] = [];
 
@@ -239,8 +237,7 @@ export class Picture {
 
   /** Draws the scene as a camera sees it, over what is there; clear first. */
   draw(renderer: WebGLRenderer, camera: PerspectiveCamera | Parameters<WebGLRenderer['render']>[1]): void {
-    this.environment ??= createEnvironment(renderer);
-    this.scene.environment = this.environment;
+    this.scene.environment = environmentOf(renderer);
     renderer.toneMappingExposure = this.plan?.shot.setup.exposure ?? 1;
     renderer.render(this.scene, camera);
   }
@@ -270,7 +267,6 @@ export class Picture {
   dispose(): void {
     this.geometries.dispose();
     for (const material of [...this.looks.values(), ...this.ownLooks.values()]) material.dispose();
-    this.environment?.dispose();
     this.scene.clear();
   }
 }

@@ -1,4 +1,5 @@
 import { spawn, type ChildProcess } from 'node:child_process';
+import { appendFileSync } from 'node:fs';
 import { createServer, type AddressInfo } from 'node:net';
 import { fileURLToPath } from 'node:url';
 
@@ -27,7 +28,10 @@ function launch(file: string, env: Record<string, string>, url: string): Promise
       detached: true,
     });
     let said = '';
-    child.stderr.on('data', (text: Buffer) => (said += text.toString()));
+    child.stderr.on('data', (text: Buffer) => {
+      said = (said + text.toString()).slice(-2000);
+      if (process.env.WHIRL_TEST_BASE) appendFileSync(`${process.env.WHIRL_TEST_BASE}/${file}.log`, text);
+    });
     child.stdout.once('data', () =>
       resolve({
         url,

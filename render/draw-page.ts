@@ -7,15 +7,16 @@ import type { WebGLRenderer } from 'three';
 const COLLECT_EVERY = 16;
 
 interface Loaded {
-  readonly renderer: WebGLRenderer;
-  readonly canvas: OffscreenCanvas;
   readonly picture: Picture;
   readonly assets: Assets;
   readonly evaluator: Evaluator;
   readonly alpha: boolean;
 }
 
+let renderer: WebGLRenderer | null = null;
 let loaded: Loaded | null = null;
+/** What was drawn before: freed after the first frame of what follows, which takes over its compiled shaders. */
+let past: Loaded | null = null;
 let uploaded = 0;
 
 async function readAsset(hash: string): Promise<Uint8Array> {
@@ -24,35 +25,42 @@ async function readAsset(hash: string): Promise<Uint8Array> {
   return new Uint8Array(await response.arrayBuffer());
 }
 
+function free(what: Loaded | null): void {
+  what?.picture.dispose();
+  what?.assets.dispose();
+}
+
 /** Takes a shot to draw and waits for its pictures and meshes. @returns the name of the drawing library */
 async function load(key: string, width: number, height: number, alpha: boolean): Promise<string> {
   const response = await fetch(`/shot?key=${encodeURIComponent(key)}`);
   const parsed = parseShot(await response.json());
   if (!parsed.ok)
     throw new Error(parsed.problems.map((problem) => `${problem.path}: ${problem.message}`).join('; '));
-  loaded?.picture.dispose();
-  loaded?.assets.dispose();
-  loaded?.renderer.dispose();
-  loaded?.renderer.forceContextLoss();
-  const canvas = new OffscreenCanvas(width, height);
-  const renderer = createRenderer(canvas, { alpha: true, preserve: true });
+  free(past);
+  past = loaded;
+  loaded = null;
+  renderer ??= createRenderer(new OffscreenCanvas(width, height), { alpha: true, preserve: true });
   renderer.setSize(width, height, false);
   const plan = compile(parsed.shot);
   const assets = new Assets(readAsset);
   await assets.ready(parsed.shot);
   const picture = new Picture(assets);
   picture.setPlan(plan);
-  loaded = { renderer, canvas, picture, assets, evaluator: new Evaluator(plan), alpha };
+  loaded = { picture, assets, evaluator: new Evaluator(plan), alpha };
   return drawingLibrary(renderer);
 }
 
 /** Draws a frame and sends it, as PNG, to the process that asked. */
 async function draw(frame: number): Promise<void> {
-  if (!loaded) throw new Error('No shot has been loaded.');
-  const { renderer, canvas, picture, evaluator, alpha } = loaded;
+  if (!loaded || !renderer) throw new Error('No shot has been loaded.');
+  const { picture, evaluator, alpha } = loaded;
+  const canvas = renderer.domElement as unknown as OffscreenCanvas;
   evaluator.evaluate(frame);
   picture.update(evaluator);
   drawShot(renderer, picture, evaluator, canvas.width, canvas.height, alpha);
+  if (renderer.getContext().isContextLost()) throw new Error('The drawing process of the browser has ended.');
+  free(past);
+  past = null;
   const blob = await canvas.convertToBlob({ type: 'image/png' });
   const answer = await fetch('/frame', { method: 'POST', body: blob });
   if (!answer.ok) throw new Error(`The frame was not taken: ${answer.status}.`);

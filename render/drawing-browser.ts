@@ -24,6 +24,8 @@ const STARTS = 3;
 const START_WAIT_MS = 1500;
 const READY_TRIES = 200;
 const READY_WAIT_MS = 50;
+/** A page that has not answered for so long is taken for dead. A frame takes seconds even where it is large. */
+const ANSWER_MS = 90_000;
 
 export interface PictureSize {
   readonly width: number;
@@ -55,6 +57,7 @@ export class DrawingBrowser {
     session.on('Target.receivedMessageFromTarget', ({ message }) =>
       this.answered(JSON.parse(message) as Answer),
     );
+    session.on('Target.targetCrashed', () => this.failAll(new Error('The drawing page has crashed.')));
     browser.on('disconnected', () => this.failAll(new Error('The drawing browser has ended.')));
   }
 
@@ -104,6 +107,7 @@ export class DrawingBrowser {
           args: [...FLAGS, ...drawing],
         });
         const session = await browser.newBrowserCDPSession();
+        await session.send('Target.setDiscoverTargets', { discover: true });
         const { browserContextId } = await session.send('Target.createBrowserContext', {
           disposeOnDetach: true,
         });
@@ -142,6 +146,14 @@ export class DrawingBrowser {
   private evaluate(expression: string): Promise<unknown> {
     const id = ++this.calls;
     const answer = new Promise<unknown>((resolve, reject) => this.waiting.set(id, { resolve, reject }));
+    const limit = setTimeout(() => {
+      this.waiting
+        .get(id)
+        ?.reject(new Error(`The drawing page has not answered for ${ANSWER_MS / 1000} seconds.`));
+      this.waiting.delete(id);
+    }, ANSWER_MS);
+    const settled = (): void => clearTimeout(limit);
+    answer.then(settled, settled);
     const message = JSON.stringify({
       id,
       method: 'Runtime.evaluate',

@@ -30,6 +30,8 @@ const stretch = z.object({ job: z.uuid(), first: z.number().int(), last: z.numbe
 const film = z.object({ job: z.uuid() });
 const card = z.object({ shot: z.uuid() });
 
+const words = (error: unknown): string => (error instanceof Error ? error.message : String(error));
+
 /**
  * Takes work from the queue: stretches of frames, assembly of films, card pictures. What it has drawn is stored frame
  * by frame, so that a machine that dies costs only the frame it was at.
@@ -59,10 +61,13 @@ export class RenderMachine {
       logger: new Logger(() => () => undefined),
       taskList: {
         draw_frames: (payload, helpers) =>
-          this.guarded(stretch.parse(payload).job, helpers, () => this.drawFrames(stretch.parse(payload))),
+          this.forRender(stretch.parse(payload).job, helpers, () => this.drawFrames(stretch.parse(payload))),
         assemble_film: (payload, helpers) =>
-          this.guarded(film.parse(payload).job, helpers, () => this.assemble(film.parse(payload).job)),
-        draw_card: (payload) => this.drawCard(card.parse(payload).shot),
+          this.forRender(film.parse(payload).job, helpers, () => this.assemble(film.parse(payload).job)),
+        draw_card: (payload) => {
+          const { shot } = card.parse(payload);
+          return this.guarded(`card of ${shot}`, () => this.drawCard(shot));
+        },
       },
     });
     await this.report();
@@ -84,18 +89,34 @@ export class RenderMachine {
       );
   }
 
-  /** Passes an error on so that the work is tried again; after the last try the whole render has failed. */
-  private async guarded(job: string, helpers: JobHelpers, work: () => Promise<void>): Promise<void> {
+  /** Starts the browser again after an error, whose cause it may be, and passes the error on. */
+  private async guarded(what: string, work: () => Promise<void>): Promise<void> {
+    const start = performance.now();
     try {
       await work();
+      this.say(`${what}: ${((performance.now() - start) / 1000).toFixed(1)} s`);
     } catch (error) {
-      const words = error instanceof Error ? error.message : String(error);
-      this.say(`${job}: ${words}`);
+      this.say(`${what}: ${words(error)}`);
       this.loaded = '';
       await this.browser?.close().catch(() => undefined);
       this.browser = await this.openBrowser();
+      throw error;
+    }
+  }
+
+  /** After an error the work is tried again; after the last try the whole render has failed. */
+  private async forRender(job: string, helpers: JobHelpers, work: () => Promise<void>): Promise<void> {
+    try {
+      await this.guarded(`${helpers.job.task_identifier} of ${job}`, work);
+    } catch (error) {
       if (helpers.job.attempts >= helpers.job.max_attempts)
-        await setStatus(this.db, job, ['waiting', 'drawing', 'assembling'], 'failed', words.slice(0, 1000));
+        await setStatus(
+          this.db,
+          job,
+          ['waiting', 'drawing', 'assembling'],
+          'failed',
+          words(error).slice(0, 1000),
+        );
       throw error;
     }
   }

@@ -4,9 +4,12 @@ import type { Plan, PlannedLink } from '../evaluate';
 import { addressesRead, partsMeasured, readsClock, readsIndex } from '../formula';
 import type { Problem } from './problem';
 
-/** Addresses whose value can differ from frame to frame, following links. */
-export function movingAddresses(plan: Plan): Set<string> {
-  const moving = new Set<string>();
+/**
+ * Addresses whose value can differ from frame to frame, following links.
+ * @param dials counts every dial as moving too, since somebody turns it by hand
+ */
+export function movingAddresses(plan: Plan, dials = false): Set<string> {
+  const moving = new Set<string>(dials ? Object.keys(plan.shot.dials).map((id) => `${id}/value`) : []);
   const owners = [
     ...Object.entries(plan.shot.parts),
     ...Object.entries(plan.shot.shapes),
@@ -42,7 +45,7 @@ function linkMoves(plan: Plan, link: PlannedLink, moving: ReadonlySet<string>): 
 /** Links in error or without effect, and aims and paths that lead back to themselves. */
 export function checkLinks(plan: Plan): Problem[] {
   const problems: Problem[] = [];
-  const moving = movingAddresses(plan);
+  const moving = movingAddresses(plan, true);
   for (const link of plan.links) {
     const name = channelName(plan.shot, link.address);
     if (link.error) {

@@ -9,6 +9,8 @@ export type RenderStatus = 'waiting' | 'drawing' | 'assembling' | 'done' | 'fail
 export const STRETCH = 12;
 /** Tries at a stretch or an assembly before the render is given up; a machine that dies counts as one. */
 export const ATTEMPTS = 6;
+/** A film whose frames are all drawn is finished before the frames of another one are begun. */
+const ASSEMBLY_PRIORITY = -1;
 export const FILM_PIECE = 1 << 20;
 /** A machine that has not been heard of for so long is taken for dead, and its work is given to others. */
 export const MACHINE_SILENCE_SECONDS = 10;
@@ -187,8 +189,8 @@ export async function assembleWhenComplete(pool: Database, id: string): Promise<
     if (!job || !['waiting', 'drawing'].includes(job.status) || counted[0]!.drawn < job.wanted) return;
     await client.query(`update render_job set status = 'assembling' where id = $1`, [id]);
     await client.query(
-      `select graphile_worker.add_job('assemble_film', json_build_object('job', $1::text), max_attempts := $2)`,
-      [id, ATTEMPTS],
+      `select graphile_worker.add_job('assemble_film', json_build_object('job', $1::text), max_attempts := $2, priority := $3)`,
+      [id, ATTEMPTS, ASSEMBLY_PRIORITY],
     );
     await announce(client, id);
   });

@@ -99,10 +99,13 @@ export async function keepPicture(
   ]);
 }
 
+/** Cards wait for films: work of a smaller number goes first, and a film's work has 0. */
+const CARD_PRIORITY = 10;
+
 /** Asks for a new card picture once the shot has been left alone for a moment. */
 export async function askForPicture(db: Queryable, id: string, delaySeconds: number): Promise<void> {
   await db.query(
-    `select graphile_worker.add_job('draw_card', json_build_object('shot', $1::text), run_at := now() + $2 * interval '1 second', job_key := 'card:' || $1, max_attempts := 5)`,
-    [id, delaySeconds],
+    `select graphile_worker.add_job('draw_card', json_build_object('shot', $1::text), run_at := now() + $2 * interval '1 second', job_key := 'card:' || $1, max_attempts := 5, priority := $3)`,
+    [id, delaySeconds, CARD_PRIORITY],
   );
 }

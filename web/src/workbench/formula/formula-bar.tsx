@@ -61,7 +61,7 @@ export function FormulaBar() {
   const shown = edited?.address ?? address;
   const channel = shown === null ? null : channelAt(shot, shown);
   const names = useMemo(() => new NameTable(shot), [shot]);
-  const moving = useMemo(() => movingAddresses(plan), [plan]);
+  const moving = useMemo(() => movingAddresses(plan, true), [plan]);
 
   const link = shown === null ? null : linkOf(shot, shown);
   const resting = link ? `= ${textOfLink(names, link)}` : '';
