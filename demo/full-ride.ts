@@ -19,9 +19,9 @@ const THROW = 0.22;
 const ROD = 0.62;
 /** Top of a boat's pole over the middle of the boat. */
 const POLE_TOP = 0.98;
-const RING_TEETH = 72;
-const CRANK_TEETH = 12;
-const CRANK_MODULE = 0.08 / 6;
+const RING_TEETH = 48;
+const CRANK_TEETH = 8;
+const CRANK_MODULE = 0.02;
 const LAST = 193;
 /** Frame at which the camera has come in. */
 const CLOSE_UP = 97;
@@ -252,7 +252,7 @@ export function fullRide(): Shot {
   });
 
   const from = [6.4, 4.6, 10.4] as const;
-  const to = [4.4, 3.4, 9.2] as const;
+  const to = [4.7, 3.5, 9.6] as const;
   const target = [0.55, 1.75, 0] as const;
   const camera = b.camera('Camera', { at: from, turn: lookingAt(from, target), values: { lens: 34 } });
   b.part('sun', 'Sun', { turn: [-48, 38, 0], at: [5, 8, 6], order: 'YXZ', values: { strength: 2.6 } });
@@ -295,8 +295,8 @@ export function fullRide(): Shot {
     '3 * dial.brightness * pow(0.5 + 0.5 * wave(turns(index / 4) - "Organ shaft".rotation.z * 2), 3)',
   );
   const away = lookingAt(from, target);
-  // Closer in, the finial would leave the picture: the camera looks up a little.
-  const near = lookingAt(to, [target[0], target[1] + 0.2, target[2]]);
+  // Closer in, the finial and the organ would leave the picture: the camera looks up and aside a little.
+  const near = lookingAt(to, [target[0] - 0.45, target[1] + 0.2, target[2]]);
   (['x', 'y', 'z'] as const).forEach((axis, i) => {
     b.keys(`${camera}/location.${axis}`, [
       { frame: 1, value: from[i]! },

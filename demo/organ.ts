@@ -25,7 +25,7 @@ const PIPES = 9;
  */
 export function addOrgan(b: ShotBuilder, looks: OrganLooks): void {
   b.dial({ name: 'speed', quantity: 'none', min: 0, max: 2 }, 0.5);
-  const organ = b.hub('Organ', { at: [-3.1, 0, 3.3], turn: [0, 28, 0] });
+  const organ = b.hub('Organ', { at: [-2.55, 0, 3.45], turn: [0, 30, 0] });
   const box = (width: number, height: number, depth: number): string =>
     b.shape('box', { width, height, depth });
   b.solid('Organ foot', box(1.9, 0.16, 0.8), looks.wood, { parent: organ, at: [0, 0.08, -0.35] });

@@ -6,6 +6,7 @@ import {
   Mesh,
   PerspectiveCamera,
   Scene,
+  SpotLight,
   Vector3,
   type BufferGeometry,
   type MeshStandardMaterial,
@@ -168,6 +169,12 @@ export class Picture {
         mesh.material = material.get(box);
       },
     };
+  }
+
+  /** Whether lights throw shadows; without them a picture is drawn faster. */
+  throwShadows(on: boolean): void {
+    for (const { object } of this.drawn)
+      if (object instanceof DirectionalLight || object instanceof SpotLight) object.castShadow = on;
   }
 
   /** Brings everything to the frame that the evaluator has worked out. */

@@ -28,6 +28,8 @@ export function createRenderer(
   renderer.shadowMap.enabled = true;
   renderer.shadowMap.type = PCFShadowMap;
   renderer.autoClear = false;
+  // Asking each shader for its errors would hold the page up until it is compiled.
+  renderer.debug.checkShaderErrors = false;
   RectAreaLightUniformsLib.init();
   return renderer;
 }

@@ -25,6 +25,8 @@ export default defineConfig({
         '--disable-component-update',
         '--disable-sync',
         '--use-angle=gl-egl',
+        // Without a graphics card the page itself is painted sooner by Chromium's own rasterizer.
+        '--disable-gpu-rasterization',
         '--ignore-gpu-blocklist',
         '--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1 , EXCLUDE localhost',
       ],

@@ -6,6 +6,8 @@ type Point = [number, number, number];
 
 const ROUND_COLUMNS = 48;
 const ROUND_ROWS = 24;
+/** A tube that goes more often than this into the radius of its ring is thin. */
+const THIN_TUBE = 8;
 
 /** Faces of a box in the order in which they are built: what they look along, their right and their up. */
 export const BOX_FACES = [
@@ -121,10 +123,11 @@ export function cylinderMesh(
   return builder.build();
 }
 
-/** A ring round the y axis. */
+/** A ring round the y axis; a thin tube needs fewer faces about it. */
 export function torusMesh(radius: number, tube: number): Mesh {
   const builder = new MeshBuilder();
-  builder.grid(ROUND_COLUMNS * 2, ROUND_ROWS, (u, v) => {
+  const rows = tube * THIN_TUBE < radius ? ROUND_ROWS / 2 : ROUND_ROWS;
+  builder.grid(ROUND_COLUMNS * 2, rows, (u, v) => {
     const around = -u * 2 * Math.PI;
     const about = v * 2 * Math.PI - Math.PI;
     const normal: Point = [cos(about) * cos(around), sin(about), cos(about) * sin(around)];

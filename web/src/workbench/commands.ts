@@ -26,6 +26,7 @@ import {
   takeOut,
 } from './parts/parts-actions';
 import type { Session, SessionState } from './session';
+import { setDraft } from './view/draft';
 import { putCameraAt } from './view/fly';
 import { bringIntoView, freeViewMatrix } from './view/view-commands';
 
@@ -359,6 +360,12 @@ export const COMMANDS: readonly Command[] = [
     group: 'View',
     label: 'Ghosts on or off',
     run: (s) => s.store.setState({ ghosts: !s.state.ghosts }),
+  },
+  {
+    id: 'draft-view',
+    group: 'View',
+    label: 'Draft view on or off',
+    run: (s) => setDraft(s, !s.state.draft),
   },
   {
     id: 'safe-area',

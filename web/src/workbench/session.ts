@@ -34,6 +34,7 @@ import { Assets } from '../../../draw';
 import { readAsset, type OpenedShot } from '../shared/api';
 import { LaneCurves } from './keys/lane-curves';
 import { Outbox, type KeptState } from './outbox';
+import { draftKept } from './view/draft';
 
 export type Tool = 'pick' | 'move' | 'turn' | 'size' | 'pivot' | 'measure';
 export type ViewSide = 'free' | 'front' | 'side' | 'top' | 'shot';
@@ -100,6 +101,8 @@ export interface SessionState {
   readonly snap: ViewSnap;
   readonly trail: boolean;
   readonly ghosts: boolean;
+  /** The view is drawn coarser and without shadows. */
+  readonly draft: boolean;
   readonly finder: 'off' | 'small' | 'large';
   /** The viewfinder shows what lies beyond the frame, dimmed. */
   readonly beyond: boolean;
@@ -177,6 +180,7 @@ export class Session {
       snap: { grid: false, points: false },
       trail: false,
       ghosts: false,
+      draft: draftKept(),
       finder: 'small',
       beyond: false,
       safeArea: false,

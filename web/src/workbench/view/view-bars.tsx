@@ -1,5 +1,6 @@
 import { memo, useMemo, type ReactNode } from 'react';
 import { useSession, useSessionState, type HandleAxes, type Tool, type ViewSide } from '../session';
+import { setDraft } from './draft';
 
 const SIDES: readonly [ViewSide, string][] = [
   ['free', 'Free'],
@@ -39,6 +40,7 @@ export const ViewBars = memo(function ViewBars({
   const locked = useSessionState((state) => state.lockedAxes);
   const trail = useSessionState((state) => state.trail);
   const ghosts = useSessionState((state) => state.ghosts);
+  const draft = useSessionState((state) => state.draft);
   const finder = useSessionState((state) => state.finder);
   return (
     <>
@@ -63,6 +65,13 @@ export const ViewBars = memo(function ViewBars({
           title="The chosen parts some frames before and after"
         >
           Ghosts
+        </Chip>
+        <Chip
+          on={draft}
+          onClick={() => setDraft(session, !draft)}
+          title="Draws the view coarser and without shadows: faster on a computer without a graphics card. Films stay as they are."
+        >
+          Draft
         </Chip>
         <Chip
           on={finder !== 'off'}

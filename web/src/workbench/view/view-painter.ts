@@ -31,6 +31,8 @@ const OPENING_ROOM = 1.15;
 const MOVING_AT_MOST = 500;
 const GHOST_STEPS = [-3, -2, -1, 1, 2, 3];
 const GHOST_GAP_S = 1 / 6;
+/** Share of the screen's pixels across that a draft draws. */
+const DRAFT_SCALE = 0.5;
 
 /** A point of a surface under the pointer. */
 export interface SurfaceHit {
@@ -61,6 +63,8 @@ export class ViewPainter {
   });
   private asked = 0;
   private drawnPlan: unknown = null;
+  /** What the shadows were last drawn for: looking from elsewhere leaves them as they are. */
+  private shadowsOf: readonly unknown[] | null = null;
   private drawnTimes: number[] = [];
   size: Size = { width: 1, height: 1 };
 
@@ -69,7 +73,10 @@ export class ViewPainter {
     private readonly session: Session,
   ) {
     this.picture = new Picture(session.assets);
-    session.assets.onArrival = () => this.ask();
+    session.assets.onArrival = () => {
+      this.shadowsOf = null;
+      this.ask();
+    };
     this.renderer = createRenderer(canvas, { alpha: false, preserve: true });
     this.renderer.setScissorTest(true);
     this.grid.material.transparent = true;
@@ -111,13 +118,14 @@ export class ViewPainter {
 
   private paint(): void {
     const { session, renderer, picture, size } = this;
-    const { plan, side, finder, shot, beyond, ghosts } = session.state;
+    const { plan, side, finder, shot, beyond, ghosts, draft, tick } = session.state;
     if (this.drawnPlan !== plan) {
       picture.setPlan(plan);
       this.drawnPlan = plan;
     }
     picture.update(session.evaluator);
-    renderer.setPixelRatio(window.devicePixelRatio);
+    picture.throwShadows(!draft);
+    renderer.setPixelRatio(window.devicePixelRatio * (draft ? DRAFT_SCALE : 1));
     const drawn = renderer.getSize(new Vector2());
     if (drawn.width !== size.width || drawn.height !== size.height)
       renderer.setSize(size.width, size.height, false);
@@ -125,7 +133,12 @@ export class ViewPainter {
     const main = side === 'shot' && shot.setup.camera !== null;
 
     this.clear({ left: 0, top: 0, ...size }, main ? '#3a4048' : VIEW_GREY);
-    renderer.shadowMap.autoUpdate = true;
+    const standing = standingOf(shot);
+    const audiencesDiffer = standing.away.size + standing.out.size > 0;
+    const casters = [plan, tick, draft];
+    renderer.shadowMap.autoUpdate =
+      audiencesDiffer || !this.shadowsOf || casters.some((cause, i) => cause !== this.shadowsOf![i]);
+    this.shadowsOf = casters;
     this.region(this.area());
     if (main) this.clear(this.area(), background);
     picture.showTo(main ? 'film' : 'view');
@@ -137,8 +150,7 @@ export class ViewPainter {
       const box = finderArea(size, this.aspect, finder === 'large');
       this.clear(box, main ? VIEW_GREY : background);
       // The shadows of this frame are drawn already, unless other parts are seen here.
-      const standing = standingOf(shot);
-      renderer.shadowMap.autoUpdate = standing.away.size + standing.out.size > 0;
+      renderer.shadowMap.autoUpdate = audiencesDiffer;
       picture.showTo(main ? 'view' : 'film');
       const camera = main
         ? this.look.camera('free', box.width / box.height)

@@ -40,6 +40,7 @@ export function View() {
   const tool = useSessionState((state) => state.tool);
   const trail = useSessionState((state) => state.trail);
   const ghosts = useSessionState((state) => state.ghosts);
+  const drawnDraft = useSessionState((state) => state.draft);
   const finder = useSessionState((state) => state.finder);
   const beyond = useSessionState((state) => state.beyond);
   const safe = useSessionState((state) => state.safeArea);
@@ -86,7 +87,7 @@ export function View() {
     if (!painter) return;
     painter.size = size;
     painter.ask();
-  }, [painter, size, side, finder, beyond, ghosts, chosen, tick, shot]);
+  }, [painter, size, side, finder, beyond, ghosts, drawnDraft, chosen, tick, shot]);
 
   // What lies over the picture is placed by the painter's size, which is known only now.
   useLayoutEffect(() => {
