@@ -311,7 +311,9 @@ test('the map shows what drives what in step with the rest, its chains, and the 
   await page.keyboard.press('3');
   const map = page.getByTestId('links-map');
   const card = (name: string) => map.locator('.react-flow__node').filter({ hasText: name });
+  await page.getByPlaceholder('Find in the map').fill('crown');
   await expect(card('Crown wheel')).toBeVisible();
+  await page.getByPlaceholder('Find in the map').fill('');
   await card('Crown wheel').getByRole('button').first().click();
   await expect(page.getByRole('treeitem', { selected: true })).toContainText('Crown wheel');
   await map.getByRole('button', { name: 'What drives it' }).click();
@@ -328,8 +330,8 @@ test('the map shows what drives what in step with the rest, its chains, and the 
   await page.getByLabel('Against').selectOption({ label: 'Pinion rotation Z' });
   await page.getByLabel('Sweep from').fill('0');
   await page.getByLabel('Sweep to').fill('360');
-  // 16 teeth drive 56: a turn of the pinion turns the wheel by 360 * 16 / 56 degrees.
-  await expect(page.getByTestId('response-facts')).toContainText('least -102.857 °');
+  // 16 teeth drive 64: a turn of the pinion turns the wheel back by a quarter, from the 1.5625 degrees of the mesh.
+  await expect(page.getByTestId('response-facts')).toContainText('least -88.4375 °');
   await page.getByLabel('Compare with the formula').fill('Pinon.rotation.z');
   await expect(page.getByRole('alert')).toContainText('Pinon');
 });

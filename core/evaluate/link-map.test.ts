@@ -50,10 +50,10 @@ it('marks links in error and those of a loop only', () => {
       }),
     ),
   );
-  const marks = map.wires.map((wire) => [wire.fromCard, wire.toCard, wire.loop, wire.error?.code]);
-  expect(marks).toContainEqual(['prt_c', 'prt_b', true, 'loop']);
-  expect(marks).toContainEqual(['prt_b', 'prt_c', true, 'loop']);
-  expect(marks).toContainEqual(['prt_a', 'prt_b', false, 'loop']);
+  const marks = map.wires.map((wire) => [wire.from, wire.to, wire.loop, wire.error?.code]);
+  expect(marks).toContainEqual([DECK, WHEEL, true, 'loop']);
+  expect(marks).toContainEqual([WHEEL, DECK, true, 'loop']);
+  expect(marks).toContainEqual(['prt_a/rotation.z', WHEEL, false, 'loop']);
   const wrong = map.wires.find((wire) => wire.toCard === 'prt_d')!;
   expect(wrong.error).not.toBeNull();
   expect(wrong.loop).toBe(false);

@@ -1,5 +1,12 @@
-import { ownerName, splitAddress, tableOf, treeOrder, usersOf, type Shot } from '../document';
-import { addressesRead, partsMeasured, type FormulaError } from '../formula';
+import { linkOf, ownerName, splitAddress, tableOf, treeOrder, usersOf, type Shot } from '../document';
+import {
+  addressesRead,
+  checkLink,
+  NameTable,
+  partsMeasured,
+  type Expression,
+  type FormulaError,
+} from '../formula';
 import type { Plan } from './plan';
 
 /** Something that takes part in links: a part (with its shape and look, where only it has them), a look, or a dial. */
@@ -59,6 +66,7 @@ export function linkMap(plan: Plan): LinkMap {
     if (address !== null) channels.get(card.id)!.add(address);
     return card.id;
   };
+  const names = new NameTable(shot);
   for (const link of plan.links) {
     const { owner } = splitAddress(link.address);
     const to = meet(owner, link.address);
@@ -72,17 +80,21 @@ export function linkMap(plan: Plan): LinkMap {
         error: link.error,
         loop,
       });
-    if (link.expression) {
-      const read = new Set(addressesRead(link.expression));
+    // A loop takes its links out of force, but what they read can be told.
+    const expression = link.expression ?? (loop ? expressionOf(shot, names, link.address) : null);
+    if (expression) {
+      const read = new Set(addressesRead(expression));
       for (const address of read) wire(address, splitAddress(address).owner);
-      const { place, paths } = partsMeasured(link.expression);
+      const { place, paths } = partsMeasured(expression);
       for (const part of new Set([...place, ...paths])) wire(null, part);
     } else {
       const refs = refsOf(shot, link.address);
       for (const id of new Set(refs)) wire(null, id);
     }
   }
-  const looped = new Set(wires.filter((wire) => wire.loop).map((wire) => wire.toCard));
+  const loops = wires.filter((wire) => wire.loop);
+  const looped = new Set(loops.map((wire) => wire.to));
+  const loopedCards = new Set(loops.map((wire) => wire.toCard));
   // Dials first, then in the order of the tree.
   const place = new Map(treeOrder(shot).map(({ id }, i) => [id, i]));
   const rank = ({ part }: { part: string | null }): number => (part === null ? -1 : (place.get(part) ?? 1e9));
@@ -90,8 +102,17 @@ export function linkMap(plan: Plan): LinkMap {
     cards: [...cards.values()]
       .sort((a, b) => rank(a) - rank(b))
       .map((card) => ({ ...card, channels: [...channels.get(card.id)!] })),
-    wires: wires.map((wire) => ({ ...wire, loop: wire.loop && looped.has(wire.fromCard) })),
+    wires: wires.map((wire) => ({
+      ...wire,
+      loop: wire.loop && (wire.from === null ? loopedCards.has(wire.fromCard) : looped.has(wire.from)),
+    })),
   };
+}
+
+function expressionOf(shot: Shot, names: NameTable, address: string): Expression | null {
+  const link = linkOf(shot, address);
+  const checked = link && checkLink(names, address, link);
+  return checked?.ok ? checked.expression : null;
 }
 
 function refsOf(shot: Shot, address: string): string[] {

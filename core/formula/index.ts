@@ -11,4 +11,5 @@ export * from './nearest';
 export * from './typed-value';
 export * from './format';
 export * from './complete';
+export * from './phase';
 export { smoothNoise, jitter } from './noise';

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { gearOutline } from '../shape';
+import { rackOutline } from '../shape/flat';
 import { apply, compose, setLink } from '../edit';
 import { compile, Evaluator } from '../evaluate';
 import { camLift } from '../mechanism';
@@ -101,6 +102,64 @@ describe('parts built to the numbers of a recipe', () => {
       ...wheel.filter((point) => inside(pinion, point)).map((point) => fromEdge(pinion, point)),
     );
     expect(deepest).toBeGreaterThan(module * 0.2);
+  });
+
+  it.each([17, 20])('a pinion of %s teeth and its rack never overlap in a whole turn', (teeth) => {
+    const module = 0.05;
+    const pair = built('rack', { teeth, module, reverse: false });
+    const sizes = { module, pressure: 20 };
+    const [pinion, rack] = [
+      gearOutline({ ...sizes, teeth }),
+      rackOutline({ ...sizes, teeth: teeth * 2, back: module * 2 }),
+    ];
+    /** How deep the deepest corner of one lies in the other. */
+    const deepest = (shifted: number): number => {
+      const a = pinion.map(([x, y]) => pair.place('Pinion', x, y));
+      const b = rack.map(([x, y]) => pair.place('Rack', x! + shifted, y!));
+      const [cx, cy] = pair.place('Pinion', 0, 0);
+      const reach = (teeth / 2 + 1.01) * module;
+      return Math.max(
+        0,
+        ...b
+          .filter(([x, y]) => Math.hypot(x - cx, y - cy) < reach && inside(a, [x, y]))
+          .map((p) => fromEdge(a, p)),
+        ...a.filter((p) => inside(b, p)).map((p) => fromEdge(b, p)),
+      );
+    };
+    let contact = 0;
+    for (let frame = 0; frame <= 720; frame += 7) {
+      pair.at(frame);
+      contact = Math.max(contact, deepest(0));
+    }
+    expect(contact).toBeLessThan(module * 0.012);
+    expect(deepest((Math.PI * module) / 2)).toBeGreaterThan(module * 0.2);
+    // A turn of the pinion moves the rack by the length of its pitch circle (Shigley, chapter 13).
+    const rackAt = (frame: number): number => pair.at(frame).number(`${pair.idOf('Rack')}/location.x`);
+    expect(rackAt(720) - rackAt(0)).toBeCloseTo(Math.PI * module * teeth, 9);
+  });
+
+  it.each([
+    [[12, 30, 18], false, ['Train driver', 'Train gear 1', 'Train gear 2']],
+    [[12, 30, 10, 25], true, ['Train driver', 'Train gear 1']],
+    [[12, 30, 10, 25], true, ['Train pinion 1', 'Train gear 2']],
+  ] as const)('gears of a train %j (two on a shaft: %s) mesh: %j', (teeth, compound, meshed) => {
+    const module = 0.05;
+    const train = built('train', { teeth: [...teeth], compound });
+    const teethOf = (name: string): number =>
+      train.shot.shapes[train.shot.parts[train.idOf(name)]!.shape!]!.values.teeth as number;
+    let contact = 0;
+    for (let frame = 0; frame <= 720; frame += 11) {
+      train.at(frame);
+      const outlines = meshed.map((name) =>
+        gearOutline({ teeth: teethOf(name), module, pressure: 20 }).map(([x, y]) => train.place(name, x, y)),
+      );
+      outlines.slice(1).forEach((next, i) => {
+        for (const point of next)
+          if (inside(outlines[i]!, point)) contact = Math.max(contact, fromEdge(outlines[i]!, point));
+      });
+    }
+    // Gears of few teeth are cut under at the root, where the tip of the other goes: common practice.
+    expect(contact).toBeLessThan(module * 0.06);
   });
 
   it('the rod of a crank reaches from the piston to the crank pin all round, offset or not', () => {

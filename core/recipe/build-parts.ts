@@ -13,6 +13,8 @@ export interface Built {
 
 const CAM_POINTS = 360;
 const CIRCLE_POINTS = 120;
+/** Module of the gears of a train, whose recipe names teeth only, metres. */
+const TRAIN_MODULE = 0.05;
 const BRASS: [number, number, number] = [0.57, 0.31, 0.05];
 const IRON: [number, number, number] = [0.06, 0.075, 0.09];
 const WOOD: [number, number, number] = [0.32, 0.12, 0.034];
@@ -135,6 +137,62 @@ const BUILDERS: Readonly<Record<string, Builder>> = {
     const driver = gear('Driver gear', z1!, BRASS, [0, 0]);
     const driven = gear('Driven gear', z2!, IRON, [away * cosDeg(direction!), away * sinDeg(direction!)]);
     return { driver: `${driver}/rotation.z`, driven: `${driven}/rotation.z` };
+  },
+
+  train: (make, settings) => {
+    const list = settings.teeth as readonly number[];
+    const pairs = settings.compound === true;
+    if (list.length < 2 || (pairs && list.length % 2 !== 0))
+      throw new EditRefused(
+        `Gear train: ${pairs ? 'pairs of gears, driver and driven,' : 'at least two gears'} are needed to build it, ${list.length} numbers of teeth are given.`,
+      );
+    const module = TRAIN_MODULE;
+    make.stand('Gear train', (Math.max(...list) / 2 + 1) * module);
+    const gear = (name: string, teeth: number, values: Record<string, number>, parent?: string): string =>
+      make.solid(
+        name,
+        { kind: 'gear', values: { teeth, module, thickness: module * 4, bore: module * 2 } },
+        parent === undefined ? BRASS : IRON,
+        values,
+        parent,
+      );
+    const driver = gear('Train driver', list[0]!, {});
+    const shafts: string[] = [];
+    let x = 0;
+    // In a compound train each shaft carries, behind its driven gear, the driver of the next one.
+    for (let i = 1; i < list.length; i += pairs ? 2 : 1) {
+      const shaft = shafts.length + 1;
+      x += centreDistance(module, list[i - 1]!, list[i]!);
+      const z = pairs ? -(shaft - 1) * module * 5 : 0;
+      shafts.push(gear(`Train gear ${shaft}`, list[i]!, { 'location.x': x, 'location.z': z }));
+      if (pairs && i + 1 < list.length)
+        gear(`Train pinion ${shaft}`, list[i + 1]!, { 'location.z': -module * 5 }, shafts.at(-1));
+    }
+    return {
+      driver: `${driver}/rotation.z`,
+      driven: shafts.map((shaft) => `${shaft}/rotation.z`),
+    };
+  },
+
+  rack: (make, settings) => {
+    const [teeth, module] = numbers(settings, 'teeth', 'module');
+    const radius = (teeth! * module!) / 2;
+    const back = module! * 2;
+    make.stand('Rack and pinion', radius + back + module! * 1.5);
+    const shape = { module: module!, thickness: module! * 4 };
+    const pinion = make.solid(
+      'Pinion',
+      { kind: 'gear', values: { ...shape, teeth: teeth!, bore: module! * 2 } },
+      BRASS,
+    );
+    // The tooth of the pinion next to straight down stands in the middle gap of the rack.
+    const pitch = 360 / teeth!;
+    const aside = Math.round(-90 / pitch) * pitch + 90;
+    const rack = make.solid('Rack', { kind: 'rack', values: { ...shape, teeth: teeth! * 2, back } }, IRON, {
+      'location.x': (radius * aside * Math.PI) / 180,
+      'location.y': -radius,
+    });
+    return { driver: `${pinion}/rotation.z`, driven: `${rack}/location.x` };
   },
 
   'crank-slider': (make, settings) => {

@@ -1,7 +1,3 @@
-import * as gears from './gears';
-import * as linkages from './linkages';
-import type { RecipeSpec } from './recipe';
-
 export {
   applyRecipe,
   recipeOf,
@@ -19,26 +15,5 @@ export {
 
 export { BUILT_KINDS, buildParts, discOutline, slottedOutline, type Built } from './build-parts';
 
-/** Every recipe, by kind. */
-export const RECIPES: ReadonlyMap<string, RecipeSpec> = new Map(
-  [
-    gears.GEAR_OUTER,
-    gears.GEAR_INNER,
-    gears.GEAR_BEVEL,
-    gears.TRAIN,
-    gears.PLANETARY,
-    gears.BELT,
-    gears.RACK,
-    gears.WORM,
-    linkages.CRANK_SLIDER,
-    linkages.FOUR_BAR,
-    linkages.CAM,
-    linkages.INTERMITTENT,
-    linkages.SCREW,
-    linkages.ROLL,
-    linkages.ROLL_PATH,
-    linkages.FOLLOW,
-    linkages.PHASE,
-    linkages.STAGGER,
-  ].map((spec) => [spec.kind, spec]),
-);
+export { RECIPES } from './recipes';
+export { phaseOf, setPhases } from './phase';

@@ -264,13 +264,17 @@ export function applyRecipe(
           return [setting.name, Array.isArray(value) ? [...(value as number[])] : (value as number)];
         }),
       ),
-      // Paths of the channels that the roles name, beside their owners.
+      // Paths of the channels that the roles name, beside their owners: one for a role, or one for each of its channels.
       ...Object.fromEntries(
         spec.roles.flatMap((role) => {
           const value = roles[role.name];
           if (value === undefined || role.kind === 'part') return [];
-          const first = typeof value === 'string' ? value : value[0]!;
-          return [[`${role.name} path`, splitAddress(first).path]];
+          const paths = (typeof value === 'string' ? [value] : value).map(
+            (entry) => splitAddress(entry).path,
+          );
+          return paths.every((path) => path === paths[0])
+            ? [[`${role.name} path`, paths[0] ?? '']]
+            : paths.map((path, i) => [`${role.name} path ${i + 1}`, path]);
         }),
       ),
     },
@@ -285,14 +289,14 @@ export function applyRecipe(
 export function rememberedRecipe(recipe: Recipe): { roles: Roles; settings: Settings } {
   const roles: Record<string, string | string[]> = {};
   const settings: Record<string, SettingValue> = {};
-  for (const [name, value] of Object.entries(recipe.numbers)) {
-    const path = name.endsWith(' path') ? name.slice(0, -5) : null;
-    if (path === null) settings[name] = value;
-  }
+  for (const [name, value] of Object.entries(recipe.numbers))
+    if (!/ path( \d+)?$/.test(name)) settings[name] = value;
   for (const [role, owner] of Object.entries(recipe.parts)) {
-    const path = recipe.numbers[`${role} path`];
-    const full = (id: string): string => (typeof path === 'string' ? `${id}/${path}` : id);
-    roles[role] = typeof owner === 'string' ? full(owner) : owner.map(full);
+    const full = (id: string, i: number): string => {
+      const path = recipe.numbers[`${role} path ${i + 1}`] ?? recipe.numbers[`${role} path`];
+      return typeof path === 'string' ? `${id}/${path}` : id;
+    };
+    roles[role] = typeof owner === 'string' ? full(owner, 0) : owner.map(full);
   }
   return { roles, settings };
 }

@@ -62,6 +62,8 @@ function Form({ onDone }: { onDone(): void }) {
   const [height, setHeight] = useState(String(setup.height));
   const [first, setFirst] = useState(String(setup.first));
   const [last, setLast] = useState(String(setup.last));
+  /** Length in frames of the rate that the shot has. */
+  const [oldLength, setOldLength] = useState(setup.last - setup.first + 1);
   const [rate, setRate] = useState(rateLabel(setup.rate));
   const [keep, setKeep] = useState<'frames' | 'seconds' | null>(null);
   const [unit, setUnit] = useState(setup.unit);
@@ -71,6 +73,7 @@ function Form({ onDone }: { onDone(): void }) {
   const oldRate = rateLabel(setup.rate);
   const chosenRate = COMMON_RATES.find((entry) => entry.label === rate)?.rate ?? setup.rate;
   const changesRate = rate !== oldRate;
+  const share = framesPerSecond(chosenRate) / framesPerSecond(setup.rate);
   const [w, h, from, to] = [whole(width), whole(height), whole(first), whole(last)];
   const sideWrong = (side: number | null): boolean =>
     side === null || side < SIDE_LIMITS.least || side > SIDE_LIMITS.most;
@@ -101,11 +104,15 @@ function Form({ onDone }: { onDone(): void }) {
 
   const chooseKeep = (next: 'frames' | 'seconds'): void => {
     setKeep(next);
-    if (from === null || to === null) return;
-    const share = framesPerSecond(chosenRate) / framesPerSecond(setup.rate);
-    setLast(
-      String(next === 'seconds' ? from + Math.round((setup.last - setup.first + 1) * share) - 1 : setup.last),
-    );
+    if (from === null) return;
+    setLast(String(from + (next === 'seconds' ? Math.round(oldLength * share) : oldLength) - 1));
+  };
+  const typeRange = (newFirst: string, newLast: string): void => {
+    setFirst(newFirst);
+    setLast(newLast);
+    const [a, b] = [whole(newFirst), whole(newLast)];
+    if (a !== null && b !== null && b >= a)
+      setOldLength(keep === 'seconds' ? Math.round((b - a + 1) / share) : b - a + 1);
   };
 
   const run = async (): Promise<void> => {
@@ -240,14 +247,14 @@ function Form({ onDone }: { onDone(): void }) {
           aria-label="First frame"
           className={`${field} w-20`}
           value={first}
-          onChange={(event) => setFirst(event.target.value)}
+          onChange={(event) => typeRange(event.target.value, last)}
         />
         to
         <input
           aria-label="Last frame"
           className={`${field} w-20`}
           value={last}
-          onChange={(event) => setLast(event.target.value)}
+          onChange={(event) => typeRange(first, event.target.value)}
         />
         {!rangeWrong && (
           <span className="text-ink-2" data-testid="shot-length">

@@ -2,7 +2,7 @@ import '@xyflow/react/dist/base.css';
 import { Controls, MarkerType, ReactFlow, ReactFlowProvider, useReactFlow, type Edge } from '@xyflow/react';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { channelName } from '../../../../core/edit';
-import { chainOf, linkMap, type LinkMap } from '../../../../core/evaluate';
+import { chainOf, linkMap, type LinkMap, type MapCard } from '../../../../core/evaluate';
 import { useFormulaDraft } from '../formula/formula-draft';
 import { useSession, useSessionState } from '../session';
 import { handleOf, MapCardNode, type CardNode } from './map-card';
@@ -143,19 +143,26 @@ function Map({ focus, find }: { focus: MapFocus; find: string }) {
     [shown, near, shot],
   );
 
-  useEffect(() => {
-    const id = chosen.at(-1);
-    const card = shown.cards.find((entry) => entry.part === id);
+  /** Moves the map to a card that lies out of sight. */
+  const goTo = (card: MapCard | undefined): void => {
     const at = card && places?.at.get(card.id);
     const { x, y, zoom } = flow.getViewport();
     const element = document.querySelector<HTMLElement>('[data-testid="links-map"]');
     if (!at || !element) return;
     const [left, top] = [at.x * zoom + x, at.y * zoom + y];
     if (left < 0 || top < 0 || left > element.clientWidth - 120 || top > element.clientHeight - 40)
-      void flow.setCenter(at.x + 100, at.y + 40, { zoom, duration: 200 });
+      void flow.setCenter(at.x + CARD_WIDTH / 2, at.y + 40, { zoom, duration: 200 });
+  };
+  useEffect(() => {
+    goTo(shown.cards.find((entry) => entry.part !== null && entry.part === chosen.at(-1)));
     // Only another choice moves the map.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [chosen]);
+  useEffect(() => {
+    if (words !== '') goTo(shown.cards.find((entry) => entry.name.toLowerCase().includes(words)));
+    // Only other words, or a map laid out anew, move it.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [words, places]);
 
   if (failed !== null)
     return (

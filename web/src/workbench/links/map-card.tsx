@@ -1,13 +1,15 @@
 import { Handle, Position, type NodeProps, type Node } from '@xyflow/react';
 import { Gauge } from 'lucide-react';
 import { memo } from 'react';
-import { channelAt } from '../../../../core/document';
+import { channelAt, linkOf, type Link, type Shot } from '../../../../core/document';
 import { channelLabel } from '../../../../core/edit';
 import type { MapCard } from '../../../../core/evaluate';
 import { describeValue } from '../../shared/format';
 import { PartGlyph } from '../add/glyphs';
+import { phaseOf } from '../../../../core/recipe';
 import { Ring, ringOf } from '../ring';
 import { useSession, useSessionState } from '../session';
+import { PhaseGrip } from './phase-grip';
 import { CARD_HEAD, CARD_ROW, CARD_WIDTH, cardHeight } from './map-layout';
 
 export type CardNode = Node<{ card: MapCard; dim: boolean }, 'card'>;
@@ -71,6 +73,16 @@ export const MapCardNode = memo(function MapCardNode({ data }: NodeProps<CardNod
   );
 });
 
+const phases = new WeakMap<Link, number | null>();
+
+/** Phase of a channel's link, worked out once for each link. */
+function phaseAt(shot: Shot, address: string): number | null {
+  const link = linkOf(shot, address);
+  if (!link) return null;
+  if (!phases.has(link)) phases.set(link, phaseOf(shot, address));
+  return phases.get(link)!;
+}
+
 function ChannelLine({ address, choose }: { address: string; choose(): void }) {
   const session = useSession();
   // A recipe that is tried may have parts that the shot has not.
@@ -83,17 +95,23 @@ function ChannelLine({ address, choose }: { address: string; choose(): void }) {
   if (!spec) return null;
   const failed =
     Boolean(session.state.plan.linkOf.get(address)?.error) || session.evaluator.hasFailed(address);
+  const degrees = phaseAt(shot, address);
   return (
-    <button
-      type="button"
-      className={`nodrag relative flex w-full items-center gap-1.5 px-2 text-left ${current ? 'bg-teal-wash font-semibold' : 'hover:bg-field'} ${failed ? 'text-now' : ''}`}
+    <div
+      className={`group relative flex items-center ${current ? 'bg-teal-wash' : 'hover:bg-field'}`}
       style={{ height: CARD_ROW }}
-      onClick={choose}
     >
       <Handle id={address} type="target" position={Position.Left} className="map-end" isConnectable={false} />
-      <Ring state={ringOf(shot, address, frame, loose)} error={failed} size={12} />
-      <span className="truncate">{channelLabel(spec)}</span>
-      <span className="num ml-auto flex-none text-ink-2">
+      <button
+        type="button"
+        className={`nodrag flex h-full min-w-0 flex-1 items-center gap-1.5 px-2 text-left ${current ? 'font-semibold' : ''} ${failed ? 'text-now' : ''}`}
+        onClick={choose}
+      >
+        <Ring state={ringOf(shot, address, frame, loose)} error={failed} size={12} />
+        <span className="truncate">{channelLabel(spec)}</span>
+      </button>
+      {degrees !== null && <PhaseGrip address={address} degrees={degrees} />}
+      <span className={`num flex-none px-2 ${failed ? 'text-now' : 'text-ink-2'}`}>
         {describeValue(spec, session.valueNow(address, spec), shot.setup.unit)}
       </span>
       <Handle
@@ -103,6 +121,6 @@ function ChannelLine({ address, choose }: { address: string; choose(): void }) {
         className="map-end"
         isConnectable={false}
       />
-    </button>
+    </div>
   );
 }

@@ -3,6 +3,8 @@ import { Vector3, type Camera } from 'three';
 import { toast } from 'sonner';
 import { linkOf } from '../../../../core/document';
 import { movePivot, standingOf } from '../../../../core/edit';
+import { formatNumber } from '../../shared/format';
+import { keepPhases, phaseTargets, tryPhases } from '../links/phase-targets';
 import { tellWarning } from '../parts/parts-actions';
 import { useSession, useSessionState } from '../session';
 import { directionsOf, PartDrag, type DragKind, type Grip } from './drag';
@@ -87,6 +89,13 @@ export function Handles({ painter, camera, width, height, left, top }: Props) {
     });
     const start = place(event);
     const held = { ...grip, axes: grip.axes.filter((axis) => !locked.includes(axis)) };
+    // A part that turns by a link is turned by its phase.
+    const turned = `${id}/rotation.${held.axes[0]}`;
+    const phases =
+      held.kind === 'turn' && mode === 'parent' && linkOf(shot, turned)
+        ? phaseTargets(shot, chosen, turned)
+        : new Map<string, number>();
+    const byPhase = phases.has(turned);
     const drag = new PartDrag(
       shot,
       still,
@@ -98,7 +107,7 @@ export function Handles({ painter, camera, width, height, left, top }: Props) {
       start.x,
       start.y,
     );
-    const refusal = drag.refusal();
+    const refusal = byPhase ? null : drag.refusal();
     if (refusal) {
       toast.error(refusal);
       return;
@@ -117,8 +126,19 @@ export function Handles({ painter, camera, width, height, left, top }: Props) {
     let typed = '';
     let pointer = start;
 
+    /** Degrees by which the phase is dragged. */
+    const phaseBy = (): number => (last.values[turned] as number) - still.number(turned);
+    const preview = (): void =>
+      byPhase ? tryPhases(session, phases, phaseBy()) : session.preview(last.values);
     const show = (reason: string | null, snap: SnapPoint | null): void =>
-      setShown({ grip: held, label: last.label, ...pointer, typed, reason, snap });
+      setShown({
+        grip: held,
+        label: byPhase ? `Phase ${formatNumber(phases.get(turned)! + phaseBy(), 1)}°` : last.label,
+        ...pointer,
+        typed,
+        reason,
+        snap,
+      });
     const onMove = (next: PointerEvent): void => {
       pointer = place(next);
       if (typed !== '') return;
@@ -132,7 +152,7 @@ export function Handles({ painter, camera, width, height, left, top }: Props) {
         grid: session.state.snap.grid !== next.ctrlKey,
         snap,
       });
-      session.preview(last.values);
+      preview();
       show(null, snap);
     };
     const onKey = (event: KeyboardEvent): void => {
@@ -152,7 +172,7 @@ export function Handles({ painter, camera, width, height, left, top }: Props) {
       if (result.ok) {
         last = result.dragged;
         moved = true;
-        session.preview(last.values);
+        preview();
       }
       show(result.ok ? null : result.reason, null);
     };
@@ -165,6 +185,10 @@ export function Handles({ painter, camera, width, height, left, top }: Props) {
       window.removeEventListener('keydown', onKey, true);
       setShown(null);
       const wrong = typed !== '' && !drag.typed(typed).ok;
+      if (byPhase) {
+        keepPhases(session, phases, keep && moved && !wrong ? phaseBy() : 0);
+        return;
+      }
       if (!keep || !moved || wrong) {
         session.preview(null);
         return;

@@ -6,9 +6,7 @@ import { useSession, useSessionState } from '../session';
 import { toPixel } from './handle-geometry';
 import { pivotOf } from './part-place';
 
-const HUBS_AT_MOST = 60;
-
-/** Marks of what has no shape to be seen by: cameras, lights and hubs; a click chooses them. */
+/** Marks of what has no shape to be seen by: cameras, lights, empty hubs, and the hubs next to what is chosen. */
 export function SceneMarks(props: {
   camera: Camera;
   width: number;
@@ -25,8 +23,17 @@ export function SceneMarks(props: {
       (id) => shot.parts[id]!.kind !== 'solid' && !standing.away.has(id) && !standing.locked.has(id),
     );
     const isHub = (id: string): boolean => ['hub', 'repeat'].includes(shot.parts[id]!.kind);
-    const hubs = all.filter(isHub).length;
-    return all.filter((id) => !isHub(id) || hubs <= HUBS_AT_MOST || chosen.includes(id));
+    // A hub that carries something is chosen by that; its mark would only hide it.
+    const carrying = new Set<string>();
+    for (const part of Object.values(shot.parts))
+      if (part.kind === 'solid')
+        for (let up = part.parent; up !== null && !carrying.has(up); up = shot.parts[up]!.parent)
+          carrying.add(up);
+    const near = (id: string): boolean =>
+      chosen.some(
+        (other) => other === id || shot.parts[other]?.parent === id || shot.parts[id]!.parent === other,
+      );
+    return all.filter((id) => !isHub(id) || !carrying.has(id) || near(id));
   }, [shot, chosen]);
   return (
     <>
