@@ -13,6 +13,17 @@ const ROUNDS = 5;
 const STEPS = 24;
 const TARGET_MS = 8;
 const LONGEST_MS = 50;
+/** Sound, unfinished and wrong. */
+const TYPED = [
+  'own + 2',
+  'mesh(',
+  'sin(frame * 3deg) * 1m',
+  'if(own > 0, "',
+  'Part',
+  '1m + 2deg',
+  'wave(turns(time * 2Hz)) ^ 2 ^',
+  'delay(own, 3f) +',
+];
 
 interface TraceEvent {
   readonly name: string;
@@ -108,6 +119,13 @@ try {
   await page.keyboard.press('Home');
   await page.getByRole('tree').focus();
   await measure('choose the next part', () => page.keyboard.press('ArrowDown'));
+  const bar = page.getByRole('combobox', { name: 'Formula' });
+  await page.getByRole('option').first().click();
+  await bar.click();
+  await measure('type a formula', async (i) => {
+    await bar.press('Control+a');
+    await page.keyboard.insertText(`= ${TYPED[i % TYPED.length]}`);
+  });
 } finally {
   await browser.close();
   await fetch(`${url}/api/projects/${project.id}`, { method: 'DELETE' });

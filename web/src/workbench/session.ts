@@ -121,6 +121,8 @@ export interface SessionState {
   readonly recipe: OpenRecipe | null;
   /** A document that is shown to try it, while the shot stays what it is. */
   readonly trying: boolean;
+  /** A recipe waits for a part to be clicked. */
+  readonly picking: boolean;
   /** Parts that are to be deleted once that is confirmed, since others read them. */
   readonly asking: { readonly ids: readonly string[]; readonly readers: readonly string[] } | null;
   /** Channel whose field is to be typed into, until it is. */
@@ -192,6 +194,7 @@ export class Session {
       foot: 'keys',
       recipe: null,
       trying: false,
+      picking: false,
       asking: null,
       field: null,
       pivotStays: true,

@@ -172,7 +172,7 @@ function Map({ focus, find }: { focus: MapFocus; find: string }) {
     );
   if (whole.cards.length === 0)
     return (
-      <p className="p-5 leading-relaxed text-ink-2">
+      <p className="px-5 pt-12 leading-relaxed text-ink-2">
         Nothing is linked yet. Type a formula after = in any field, or begin with a recipe: gears, a crank, a
         cam, a rolling wheel.
       </p>

@@ -119,6 +119,10 @@ export function RecipePanel() {
     return () => clearTimeout(timer);
   }, [session, shown, built]);
   useEffect(() => () => session.try(null), [session]);
+  useEffect(() => {
+    session.store.setState({ picking: picking !== null });
+    return () => session.store.setState({ picking: false });
+  }, [session, picking]);
 
   const make = (): void => {
     if (!trial?.ok) return;

@@ -132,8 +132,14 @@ export function View() {
     };
   }, [painter, session]);
 
-  const choose = (hits: readonly string[], more: boolean): void => {
-    const { chosen: before, shot: document } = session.state;
+  const lastSpot = useRef<{ x: number; y: number } | null>(null);
+  const choose = (hits: readonly string[], more: boolean, spot: { x: number; y: number } | null): void => {
+    const { chosen: before, shot: document, picking } = session.state;
+    const again =
+      lastSpot.current !== null &&
+      spot !== null &&
+      Math.hypot(spot.x - lastSpot.current.x, spot.y - lastSpot.current.y) <= CLICK_PX;
+    lastSpot.current = spot;
     if (draft.editing) {
       const part = hits[0] ? document.parts[hits[0]] : null;
       if (part) draft.insert(`${writtenName(part.name)}.`);
@@ -143,9 +149,13 @@ export function View() {
       if (!more) session.choose([]);
       return;
     }
+    if (picking) {
+      session.store.setState({ chosen: hits.slice(0, 1), channel: null });
+      return;
+    }
     // A second click on the same spot goes to what lies behind.
     const at = hits.indexOf(before.at(-1) ?? '');
-    const next = hits[before.length === 1 && at >= 0 ? (at + 1) % hits.length : 0]!;
+    const next = hits[again && before.length === 1 && at >= 0 ? (at + 1) % hits.length : 0]!;
     if (!more) session.choose([next]);
     else session.choose(before.includes(next) ? before.filter((id) => id !== next) : [...before, next]);
   };
@@ -207,6 +217,7 @@ export function View() {
         choose(
           painter.pick(up.clientX - area.left, up.clientY - area.top),
           up.ctrlKey || up.metaKey || up.shiftKey,
+          { x: up.clientX, y: up.clientY },
         );
     };
     const onUp = (up: globalThis.PointerEvent): void => finish(true, up);
@@ -267,7 +278,7 @@ export function View() {
             camera={camera}
             width={area.width}
             height={area.height}
-            onPick={(id, more) => choose([id], more)}
+            onPick={(id, more) => choose([id], more, null)}
           />
         )}
         {painter && area && camera && trail && active && shot.parts[active] && (
