@@ -6,6 +6,9 @@ import { useSession, useSessionState } from '../session';
 import { toPixel } from './handle-geometry';
 import { pivotOf } from './part-place';
 
+/** More empty hubs than this are marked only beside what is chosen. */
+const HUBS_AT_MOST = 60;
+
 /** Marks of what has no shape to be seen by: cameras, lights, empty hubs, and the hubs next to what is chosen. */
 export function SceneMarks(props: {
   camera: Camera;
@@ -33,7 +36,9 @@ export function SceneMarks(props: {
       chosen.some(
         (other) => other === id || shot.parts[other]?.parent === id || shot.parts[id]!.parent === other,
       );
-    return all.filter((id) => !isHub(id) || !carrying.has(id) || near(id));
+    const empty = all.filter((id) => isHub(id) && !carrying.has(id));
+    const marked = new Set(empty.length <= HUBS_AT_MOST ? empty : []);
+    return all.filter((id) => !isHub(id) || marked.has(id) || near(id));
   }, [shot, chosen]);
   return (
     <>
