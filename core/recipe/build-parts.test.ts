@@ -115,7 +115,7 @@ describe('parts built to the numbers of a recipe', () => {
     /** How deep the deepest corner of one lies in the other. */
     const deepest = (shifted: number): number => {
       const a = pinion.map(([x, y]) => pair.place('Pinion', x, y));
-      const b = rack.map(([x, y]) => pair.place('Rack', x! + shifted, y!));
+      const b = rack.map(([x, y]) => pair.place('Rack', x + shifted, y));
       const [cx, cy] = pair.place('Pinion', 0, 0);
       const reach = (teeth / 2 + 1.01) * module;
       return Math.max(

@@ -108,6 +108,7 @@ export default function ResponsePlot() {
       type: 'value' as const,
       name,
       scale: true,
+      axisLine: { show: true, onZero: false },
       nameTextStyle: text,
       axisLabel: { ...text, formatter: shown },
     });
@@ -216,7 +217,7 @@ export default function ResponsePlot() {
       <div ref={box} className="min-h-0 flex-1" role="img" aria-label="Plot of the response" />
       <p className="num mt-1 flex items-center text-ink-2" data-testid="response-facts">
         {now &&
-          `least ${shown(Math.min(...now.y) * per)} ${unit}, most ${shown(Math.max(...now.y) * per)} ${unit}, fastest ${shown(Math.max(...now.slope.map(Math.abs)) * per * speedPer)} ${speedUnit}`}
+          `least ${shown(Math.min(...now.y) * per)} ${unit}, most ${shown(Math.max(...now.y) * per)} ${unit}, fastest ${String(Number((Math.max(...now.slope.map(Math.abs)) * per * speedPer).toPrecision(4)))} ${speedUnit}`}
         <Dialog.Close className="btn ml-auto">Close</Dialog.Close>
       </p>
     </>
