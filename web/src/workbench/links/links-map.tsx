@@ -66,7 +66,7 @@ function Map({ focus, find }: { focus: MapFocus; find: string }) {
       (at) => {
         if (asked.current !== form) return;
         setPlaces({ form, at });
-        setTimeout(() => showWell(at));
+        setTimeout(() => void showWell(at).then(() => goTo(chosenCard(), at)));
       },
       (error: unknown) => setFailed(error instanceof Error ? error.message : String(error)),
     );
@@ -75,7 +75,7 @@ function Map({ focus, find }: { focus: MapFocus; find: string }) {
   }, [form]);
 
   /** All of it where that can still be read, else its beginning. */
-  const showWell = (at: ReadonlyMap<string, Placed>): void => {
+  const showWell = async (at: ReadonlyMap<string, Placed>): Promise<void> => {
     const element = document.querySelector<HTMLElement>('[data-testid="links-map"]');
     if (!element || at.size === 0) return;
     const [wide, tall] = [element.clientWidth, element.clientHeight - BAR];
@@ -84,7 +84,7 @@ function Map({ focus, find }: { focus: MapFocus; find: string }) {
       ...shown.cards.map((card) => (at.get(card.id)?.y ?? 0) + cardHeight(card.channels.length)),
     );
     const zoom = Math.max(LEGIBLE, Math.min(1, (wide - 24) / right, (tall - 12) / bottom));
-    void flow.setViewport({
+    await flow.setViewport({
       x: Math.max(12, (wide - right * zoom) / 2),
       y: BAR + Math.max(2, (tall - bottom * zoom) / 2),
       zoom,
@@ -143,9 +143,11 @@ function Map({ focus, find }: { focus: MapFocus; find: string }) {
     [shown, near, shot],
   );
 
+  const chosenCard = (): MapCard | undefined =>
+    shown.cards.find((card) => card.part !== null && card.part === session.state.chosen.at(-1));
   /** Moves the map to a card that lies out of sight. */
-  const goTo = (card: MapCard | undefined): void => {
-    const at = card && places?.at.get(card.id);
+  const goTo = (card: MapCard | undefined, all = places?.at): void => {
+    const at = card && all?.get(card.id);
     const { x, y, zoom } = flow.getViewport();
     const element = document.querySelector<HTMLElement>('[data-testid="links-map"]');
     if (!at || !element) return;
@@ -154,7 +156,7 @@ function Map({ focus, find }: { focus: MapFocus; find: string }) {
       void flow.setCenter(at.x + CARD_WIDTH / 2, at.y + 40, { zoom, duration: 200 });
   };
   useEffect(() => {
-    goTo(shown.cards.find((entry) => entry.part !== null && entry.part === chosen.at(-1)));
+    goTo(chosenCard());
     // Only another choice moves the map.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [chosen]);
