@@ -78,6 +78,7 @@ test('the bar underlines a dimension error and mends it, tells values under the 
 });
 
 test('nothing that is typed into the bar throws, hangs or changes another value', async ({ page }) => {
+  test.setTimeout(480_000);
   const errors: string[] = [];
   page.on('pageerror', (error) => errors.push(error.message));
   await addHubs(page, 'Piston', 'Wheel');
@@ -133,11 +134,10 @@ test('nothing that is typed into the bar throws, hangs or changes another value'
   const taken = await bar.evaluate(async (element: HTMLElement, list) => {
     let different = 0;
     let before = element.textContent;
-    for (const [i, text] of list.entries()) {
+    for (const text of list) {
       document.execCommand('selectAll');
       document.execCommand('insertText', false, text);
-      // Every fourth is painted too.
-      await (i % 4 === 0 ? new Promise((resolve) => setTimeout(resolve)) : Promise.resolve());
+      await new Promise((resolve) => setTimeout(resolve));
       if (element.textContent !== before) different += 1;
       before = element.textContent;
     }
