@@ -46,7 +46,7 @@ export function addOrgan(b: ShotBuilder, looks: OrganLooks): void {
   b.link(`${pipes}/copy.scale.y`, '1.3 - 0.2 * abs(index - (count - 1) / 2)');
 
   const works = b.hub('Bell works', { parent: organ, at: [-0.3, 0.66, 0] });
-  b.solid('Works board', box(1.05, 0.95, 0.03), looks.trim, { parent: works, at: [0.22, 0.12, -0.085] });
+  b.solid('Front board', box(1.05, 0.95, 0.03), looks.trim, { parent: works, at: [0.22, 0.12, -0.085] });
   const shaft = b.hub('Organ shaft', { parent: works });
   b.solid(
     'Shaft end',

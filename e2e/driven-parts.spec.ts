@@ -9,11 +9,13 @@ import {
   demoCopy,
   field,
   find,
+  formulaOf,
   keptShot,
   openDrawnFully,
   openShot,
   partNamed,
   renameChosen,
+  ringOf,
   type,
   waitDrawn,
   waitKept,
@@ -24,25 +26,6 @@ let id: string;
 async function kept(page: Page): Promise<Shot> {
   await waitKept(page);
   return (await keptShot(id)).document;
-}
-const formulaOf = (shot: Shot, part: string, path: string): string | null => {
-  const link = linkOf(shot, `${partNamed(shot, part).id}/${path}`);
-  return link && textOfLink(new NameTable(shot), link);
-};
-
-/** Middle and radius on the screen of the ring that turns the chosen part about an axis. */
-async function ringOf(page: Page, axis: string): Promise<readonly [x: number, y: number, radius: number]> {
-  return page
-    .locator(`[data-handle="turn-${axis}"] path`)
-    .first()
-    .evaluate((path: SVGPathElement) => {
-      const [inside, svg] = [path.getBBox(), path.ownerSVGElement!.getBoundingClientRect()];
-      return [
-        svg.left + inside.x + inside.width / 2,
-        svg.top + inside.y + inside.height / 2,
-        inside.width / 2,
-      ] as const;
-    });
 }
 
 async function turnRing(page: Page, axis: string, degrees: number, end: 'keep' | 'leave'): Promise<void> {

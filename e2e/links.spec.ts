@@ -1,7 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
-import { linkOf, type Shot } from '../core/document';
+import type { Shot } from '../core/document';
 import { compile, Evaluator } from '../core/evaluate';
-import { NameTable, textOfLink } from '../core/formula';
 import {
   addPart,
   blankCopy,
@@ -9,6 +8,7 @@ import {
   demoCopy,
   field,
   find,
+  formulaOf,
   goToFrame,
   keptShot,
   openShot,
@@ -28,10 +28,6 @@ test.beforeEach(async ({ page }, info) => {
 const kept = async (page: Page): Promise<Shot> => {
   await waitKept(page);
   return (await keptShot(id)).document;
-};
-const formulaOf = (shot: Shot, part: string, path: string): string | null => {
-  const link = linkOf(shot, `${partNamed(shot, part).id}/${path}`);
-  return link && textOfLink(new NameTable(shot), link);
 };
 
 async function openRecipe(page: Page, name: string): Promise<void> {

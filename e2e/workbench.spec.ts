@@ -11,6 +11,7 @@ import {
   lanePoint,
   openShot,
   partNamed,
+  ringOf,
   type,
   waitKept,
 } from './workbench';
@@ -83,17 +84,7 @@ test('turns a part by its ring beyond a whole turn', async ({ page }) => {
   await page.getByRole('button', { name: 'Top', exact: true }).click();
   await page.getByRole('button', { name: 'Turn', exact: true }).click();
   await page.keyboard.press('b');
-  const [cx, cy, r] = await page
-    .locator('[data-handle="turn-y"] path')
-    .first()
-    .evaluate((path: SVGPathElement) => {
-      const [inside, svg] = [path.getBBox(), path.ownerSVGElement!.getBoundingClientRect()];
-      return [
-        svg.left + inside.x + inside.width / 2,
-        svg.top + inside.y + inside.height / 2,
-        inside.width / 2,
-      ] as const;
-    });
+  const [cx, cy, r] = await ringOf(page, 'y');
   await page.mouse.move(cx + r * Math.SQRT1_2, cy - r * Math.SQRT1_2);
   await page.mouse.down();
   for (let angle = 45; angle <= 495; angle += 15)

@@ -1,5 +1,6 @@
 import { expect, type Locator, type Page } from '@playwright/test';
-import type { Shot } from '../core/document';
+import { linkOf, type Shot } from '../core/document';
+import { NameTable, textOfLink } from '../core/formula';
 
 export const url = (path = ''): string => `${process.env.WHIRL_E2E_URL}${path}`;
 
@@ -152,4 +153,25 @@ export async function dragMouse(
   await page.mouse.down();
   await page.mouse.move(to.x, to.y, { steps });
   await page.mouse.up();
+}
+
+/** Formula of a part's channel as it reads now. */
+export function formulaOf(shot: Shot, part: string, path: string): string | null {
+  const link = linkOf(shot, `${partNamed(shot, part).id}/${path}`);
+  return link && textOfLink(new NameTable(shot), link);
+}
+
+/** Middle and radius on the screen of the ring that turns the chosen part about an axis. */
+export async function ringOf(page: Page, axis: string): Promise<readonly [number, number, number]> {
+  return page
+    .locator(`[data-handle="turn-${axis}"] path`)
+    .first()
+    .evaluate((path: SVGPathElement) => {
+      const [inside, svg] = [path.getBBox(), path.ownerSVGElement!.getBoundingClientRect()];
+      return [
+        svg.left + inside.x + inside.width / 2,
+        svg.top + inside.y + inside.height / 2,
+        inside.width / 2,
+      ] as const;
+    });
 }

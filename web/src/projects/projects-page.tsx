@@ -123,13 +123,13 @@ export function ProjectsPage() {
                   </Menu>
                 </div>
                 <ul className="grid grid-cols-[repeat(auto-fill,minmax(236px,1fr))] gap-3">
-                  {project.shots.map((shot) => (
-                    <Card shot={shot} key={shot.id}>
-                      <Item onSelect={() => rename('shots', shot.id, shot.name)}>Rename</Item>
-                      <Item onSelect={() => run.mutate(() => api.duplicate('shots', shot.id))}>
+                  {project.shots.map((entry) => (
+                    <Card shot={entry} key={entry.id}>
+                      <Item onSelect={() => rename('shots', entry.id, entry.name)}>Rename</Item>
+                      <Item onSelect={() => run.mutate(() => api.duplicate('shots', entry.id))}>
                         Duplicate
                       </Item>
-                      <Item onSelect={() => remove('shots', shot.id, shot.name)} alarm>
+                      <Item onSelect={() => remove('shots', entry.id, entry.name)} alarm>
                         Delete
                       </Item>
                     </Card>
