@@ -1,5 +1,5 @@
 import { EXTENDS, keyList, MANNERS, type Key, type Track, type Value } from '../document';
-import { EASINGS } from '../easing';
+import { easingEndSlope, EASING_NAMES, EASINGS } from '../easing';
 import { oklabFromLinear } from '../math';
 import {
   endSlope,
@@ -178,8 +178,19 @@ export function keyCount(track: CompiledTrack): number {
   return track[COUNT]!;
 }
 
-/** Share of a stretch over which the end slope of a named easing is measured. */
+/** Share of an easing over which its slope is measured inside it. */
 const EASING_STEP = 1e-6;
+
+/** Slope of an easing where a piece of it begins or ends: share of the way per share of the time. */
+function easingSlope(easing: number, from: number, to: number, end: 'start' | 'finish'): number {
+  const at = end === 'start' ? from : to;
+  // Some equations jump by a little where they are cut to 0 and 1: there the equation itself tells the slope.
+  if (at <= 0) return easingEndSlope(EASING_NAMES[easing]!, 'start');
+  if (at >= 1) return easingEndSlope(EASING_NAMES[easing]!, 'finish');
+  const ease = EASINGS[easing]!;
+  const step = Math.min(EASING_STEP, (to - from) / 2);
+  return end === 'start' ? (ease(at + step) - ease(at)) / step : (ease(at) - ease(at - step)) / step;
+}
 
 /** Slope in value per frame at an end of the stretch that begins with key `i`. */
 export function slopeAtEnd(track: CompiledTrack, i: number, end: 'start' | 'finish'): number {
@@ -197,10 +208,10 @@ export function slopeAtEnd(track: CompiledTrack, i: number, end: 'start' | 'fini
     const to = piece ? track[piece + 1]! : 1;
     const gain = piece ? track[piece + 2]! : v1 - v0;
     const ease = EASINGS[manner - MANNER_EASING]!;
-    const step = (to - from) * EASING_STEP;
-    const rise = end === 'start' ? ease(from + step) - ease(from) : ease(to) - ease(to - step);
     const extra = v1 - v0 - gain * (ease(to) - ease(from));
-    return ((gain * rise) / EASING_STEP + extra) / dt;
+    const slope = easingSlope(manner - MANNER_EASING, from, to, end);
+    // A curve that ends upright has no slope to go on by: it goes on level.
+    return slope - slope === 0 ? (gain * slope * (to - from) + extra) / dt : 0;
   }
   return endSlope(
     dt,

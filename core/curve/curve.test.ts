@@ -80,6 +80,23 @@ describe('CSS Easing Functions Level 1 keywords', () => {
     expect(at(straight('ease-out'), -0.5)).toBeCloseTo(-0.8620689655, 9);
     expect(at(straight('ease-in-out'), -0.25)).toBeCloseTo(0, 12);
   });
+  it('goes on outside a named easing by the slope of its equation, not of its jump to 0 or 1', () => {
+    const keyed = (manner: Key['manner']): Track =>
+      track(
+        [
+          { frame: 10, value: 0, manner },
+          { frame: 34, value: 1, manner: 'linear' },
+        ],
+        { before: 'straight', after: 'straight' },
+      );
+    // d/dt 2^(10 (t - 1)) at 0 is 10 ln 2 / 1024; half a stretch before the first key.
+    expect(at(keyed('expo-in'), -2)).toBeCloseTo((-0.5 * 10 * Math.LN2) / 1024, 12);
+    expect(at(keyed('expo-out'), 46)).toBeCloseTo(1 + (0.5 * 10 * Math.LN2) / 1024, 12);
+    expect(Math.abs(at(keyed('elastic-in'), -2))).toBeLessThan(0.02);
+    expect(Math.abs(at(keyed('elastic-in-out'), -2))).toBeLessThan(0.02);
+    // A circle ends upright: level is the only way on.
+    expect(at(keyed('circ-in'), 46)).toBe(1);
+  });
 });
 
 describe('Bezier stretches between keys (Farin, Curves and Surfaces for CAGD)', () => {

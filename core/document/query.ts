@@ -11,16 +11,21 @@ import type { Key, Link, Owner, Part, Shot, Track, Value } from './schema';
 
 export type OwnerTable = 'parts' | 'shapes' | 'looks' | 'dials';
 
-const TABLE_OF_PREFIX: Record<string, OwnerTable> = {
-  prt: 'parts',
-  shp: 'shapes',
-  lok: 'looks',
-  dia: 'dials',
-};
+const TABLE_OF_PREFIX: ReadonlyMap<string, OwnerTable> = new Map([
+  ['prt', 'parts'],
+  ['shp', 'shapes'],
+  ['lok', 'looks'],
+  ['dia', 'dials'],
+]);
+
+/** Entry of a record under a name of any kind; a record has no entry for the names that every object answers to. */
+export function entryOf<T>(record: Readonly<Record<string, T>>, name: string): T | undefined {
+  return Object.hasOwn(record, name) ? record[name] : undefined;
+}
 
 /** The table of the document in which an id lives, told by its prefix. */
 export function tableOf(id: string): OwnerTable | null {
-  return TABLE_OF_PREFIX[id.slice(0, 3)] ?? null;
+  return (id[3] === '_' && TABLE_OF_PREFIX.get(id.slice(0, 3))) || null;
 }
 
 /** The part, shape, look or dial with an id. */
@@ -116,19 +121,19 @@ export function resolveChannel(shot: Shot, ownerId: string, path: string): Chann
 
 /** Value stored for a channel, without its keys and link. */
 export function storedValue(shot: Shot, channel: Channel): Value {
-  return ownerOf(shot, channel.owner)?.values[channel.path] ?? channel.spec.initial;
+  return entryOf(ownerOf(shot, channel.owner)?.values ?? {}, channel.path) ?? channel.spec.initial;
 }
 
 /** Keys of a channel, or `null` when it has none. */
 export function trackOf(shot: Shot, address: string): Track | null {
   const { owner, path } = splitAddress(address);
-  return ownerOf(shot, owner)?.tracks[path] ?? null;
+  return entryOf(ownerOf(shot, owner)?.tracks ?? {}, path) ?? null;
 }
 
 /** Link of a channel, or `null`. */
 export function linkOf(shot: Shot, address: string): Link | null {
   const { owner, path } = splitAddress(address);
-  return ownerOf(shot, owner)?.links[path] ?? null;
+  return entryOf(ownerOf(shot, owner)?.links ?? {}, path) ?? null;
 }
 
 /** Every part whose shape or look is `id`. */

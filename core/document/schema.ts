@@ -19,7 +19,9 @@ const name = z
   .refine(
     (text) => !/["\\\p{Cc}]/u.test(text),
     'must not contain quotation marks, backslashes or control characters',
-  );
+  )
+  // Records cannot hold an entry of that name.
+  .refine((text) => text !== '__proto__', 'must not be __proto__: choose another name');
 
 const id = z
   .string()

@@ -1,14 +1,14 @@
 /** What turns a document of one version into one of the next. Entries are never changed once released. */
-const UPGRADES: Record<number, (shot: Record<string, unknown>) => Record<string, unknown>> = {
-  1: (shot) => ({ ...shot, version: 2, trays: {}, markers: {} }),
-};
+const UPGRADES: ReadonlyMap<unknown, (shot: Record<string, unknown>) => Record<string, unknown>> = new Map([
+  [1, (shot) => ({ ...shot, version: 2, trays: {}, markers: {} })],
+]);
 
 /** A document as written by an earlier version, brought up to this one; anything else is given back as it is. */
 export function upgraded(json: unknown): unknown {
   let current = json;
   for (let steps = 0; steps < 100; steps++) {
     if (typeof current !== 'object' || current === null) return current;
-    const upgrade = UPGRADES[(current as { version?: unknown }).version as number];
+    const upgrade = UPGRADES.get((current as { version?: unknown }).version);
     if (!upgrade) return current;
     current = upgrade(current as Record<string, unknown>);
   }

@@ -1,5 +1,13 @@
+import { derivative } from 'mathjs';
 import { describe, expect, it } from 'vitest';
-import { EASING_FAMILIES, EASING_NAMES, easingValue, reversedEasing, type EasingName } from './index';
+import {
+  EASING_FAMILIES,
+  EASING_NAMES,
+  easingEndSlope,
+  easingValue,
+  reversedEasing,
+  type EasingName,
+} from './index';
 
 // R. Penner (2002), chapter 7; columns: in, out, in-out at 0.25, 0.5, 0.75.
 const PUBLISHED: Record<string, number[]> = {
@@ -49,4 +57,40 @@ describe('easing equations (Penner 2002)', () => {
         expect(easingValue(reversedEasing(name), t)).toBeCloseTo(1 - easingValue(name, 1 - t), 12);
     },
   );
+});
+
+describe('slopes at the ends', () => {
+  // The in forms as Penner writes them with b = 0, c = 1, d = 1; derivatives by mathjs.
+  const EQUATIONS: Record<string, string> = {
+    sine: '1 - cos(t * pi / 2)',
+    quad: 't^2',
+    cubic: 't^3',
+    quart: 't^4',
+    quint: 't^5',
+    expo: '2^(10 * (t - 1))',
+    back: 't^2 * ((1.70158 + 1) * t - 1.70158)',
+    elastic: '-(2^(10 * (t - 1)) * sin((t - 1 - 0.3 / 4) * 2 * pi / 0.3))',
+  };
+  it.each(Object.entries(EQUATIONS))('%s by the derivative of its equation', (family, equation) => {
+    const slope = derivative(equation, 't');
+    const at = (t: number): number => slope.evaluate({ t }) as number;
+    const name = (direction: string): EasingName => `${family}-${direction}` as EasingName;
+    expect(easingEndSlope(name('in'), 'start')).toBeCloseTo(at(0), 10);
+    expect(easingEndSlope(name('in'), 'finish')).toBeCloseTo(at(1), 10);
+    expect(easingEndSlope(name('out'), 'start')).toBeCloseTo(at(1), 10);
+    expect(easingEndSlope(name('out'), 'finish')).toBeCloseTo(at(0), 10);
+  });
+  it('elastic in-out by its own period', () => {
+    const at = derivative('-(2^(10 * (t - 1)) * sin((t - 1 - 0.45 / 4) * 2 * pi / 0.45))', 't').evaluate({
+      t: 0,
+    }) as number;
+    expect(easingEndSlope('elastic-in-out', 'start')).toBeCloseTo(at, 10);
+    expect(easingEndSlope('elastic-in-out', 'finish')).toBeCloseTo(at, 10);
+  });
+  it('a bounce leaves its floor with a slope, a circle ends upright', () => {
+    expect(easingEndSlope('bounce-in', 'start')).toBeCloseTo(easingValue('bounce-in', 1e-7) / 1e-7, 5);
+    expect(easingEndSlope('bounce-out', 'start')).toBe(0);
+    expect(easingEndSlope('circ-in', 'finish')).toBe(Infinity);
+    expect(easingEndSlope('circ-in', 'start')).toBe(0);
+  });
 });

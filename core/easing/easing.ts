@@ -97,3 +97,45 @@ export function reversedEasing(name: EasingName): EasingName {
   if (name.endsWith('-in-out')) return name;
   return (name.endsWith('-in') ? name.replace(/-in$/, '-out') : name.replace(/-out$/, '-in')) as EasingName;
 }
+
+/** Slopes of the in forms at their slow end and at their fast end, by the derivative of each equation. */
+const END_SLOPES: Readonly<Record<EasingFamily, readonly [slow: number, fast: number]>> = {
+  sine: [0, Math.PI / 2],
+  quad: [0, 2],
+  cubic: [0, 3],
+  quart: [0, 4],
+  quint: [0, 5],
+  expo: [(10 * Math.LN2) / 1024, 10 * Math.LN2],
+  // The quarter of a circle ends upright: it has no slope there.
+  circ: [0, Infinity],
+  back: [0, BACK + 3],
+  elastic: elasticSlopes(ELASTIC_PERIOD),
+  bounce: [(2 * 7.5625 * 0.125) / 2.75, 0],
+};
+
+/** The same for the halves of in-out forms that are not the plain in form at half size. */
+const HALF_SLOW_SLOPES: Partial<Record<EasingFamily, number>> = {
+  back: 0,
+  elastic: elasticSlopes(ELASTIC_PERIOD * 1.5)[0],
+};
+
+/** d/dt of -2^(10u) sin((u - p/4) tau / p), u = t - 1, at t = 0 and at t = 1. */
+function elasticSlopes(period: number): readonly [number, number] {
+  const at = (u: number): number => {
+    const angle = ((u - period / 4) * TAU) / period;
+    const scale = pow(2, 10 * u);
+    return -scale * (10 * Math.LN2 * sin(angle) + (TAU / period) * sin(angle + TAU / 4));
+  };
+  return [at(-1), at(0)];
+}
+
+/**
+ * Slope of a named equation at its beginning or end: share of the way per share of the time, by the derivative of the
+ * equation inside (0, 1). Infinite where a circle ends upright.
+ */
+export function easingEndSlope(name: EasingName, end: 'start' | 'finish'): number {
+  const family = EASING_FAMILIES.find((entry) => name.startsWith(`${entry}-`))!;
+  const [slow, fast] = END_SLOPES[family];
+  if (name.endsWith('-in-out')) return HALF_SLOW_SLOPES[family] ?? slow;
+  return name.endsWith('-in') === (end === 'start') ? slow : fast;
+}

@@ -209,7 +209,7 @@ function stretchOne(draft: Draft, { address, key: id }: KeyAddress, manner: Stre
   const next = keys[index + 1];
   const { right: _right, piece: _piece, ...bare } = key;
   const dt = next ? next.key.frame - key.frame : 0;
-  if (!(manner in EASES)) {
+  if (!Object.hasOwn(EASES, manner)) {
     const kept: Manner = manner === 'smooth' ? 'curve' : (manner as Manner);
     draft.set([...path, id], { ...bare, manner: kept });
     if (next && manner === 'smooth' && next.key.left) draft.set([...path, next.id, 'left'], undefined);

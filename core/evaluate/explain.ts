@@ -1,4 +1,4 @@
-import { interpret, type Expression, type FormulaError, type Moment } from '../formula';
+import { childrenOf, interpret, type Expression, type FormulaError, type Moment } from '../formula';
 import type { Evaluator } from './evaluator';
 import { CLOCK_SLOT } from './plan';
 
@@ -36,13 +36,25 @@ export function explainFailure(evaluator: Evaluator, address: string): FormulaEr
   const link = evaluator.plan.linkOf.get(address);
   if (!link) return null;
   if (!link.expression) return link.error;
-  let found: FormulaError | null = null;
   const values = new Map<Expression, number>();
-  const value = interpret(link.expression, momentOf(evaluator, address), (node, result) => {
-    values.set(node, result);
-    if (!found && result - result !== 0) found = failureOf(node, values, evaluator.frame);
-  });
-  return value - value === 0 ? null : found;
+  interpret(link.expression, momentOf(evaluator, address), (node, result) => values.set(node, result));
+  const culprit = firstWithout(link.expression, values);
+  return culprit && failureOf(culprit, values, evaluator.frame);
+}
+
+/** The innermost sub-formula without a number that leaves the whole one without; `null` where the whole has one. */
+function firstWithout(node: Expression, values: ReadonlyMap<Expression, number>): Expression | null {
+  if (Number.isFinite(values.get(node))) return null;
+  // A branch that is not taken takes no part.
+  const parts =
+    node.type === 'if' && Number.isFinite(values.get(node.test))
+      ? [values.get(node.test) !== 0 ? node.then : node.otherwise]
+      : childrenOf(node);
+  for (const part of parts) {
+    const found = firstWithout(part, values);
+    if (found) return found;
+  }
+  return node;
 }
 
 function failureOf(node: Expression, values: ReadonlyMap<Expression, number>, frame: number): FormulaError {

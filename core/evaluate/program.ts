@@ -60,13 +60,13 @@ const OP_OF_BINARY = {
   or: OP.OR,
 } as const;
 
-const OP_OF_FUNCTION: Record<string, number> = {
-  sin: OP.SIN,
-  cos: OP.COS,
-  wave: OP.SIN,
-  sqrt: OP.SQRT,
-  abs: OP.ABS,
-};
+const OP_OF_FUNCTION: ReadonlyMap<string, number> = new Map([
+  ['sin', OP.SIN],
+  ['cos', OP.COS],
+  ['wave', OP.SIN],
+  ['sqrt', OP.SQRT],
+  ['abs', OP.ABS],
+]);
 
 type Special = Extract<Expression, { type: 'probe' | 'measure' | 'level' }>;
 
@@ -135,7 +135,7 @@ export class ProgramBuilder {
     const mark = this.used;
     const inputs = childrenOf(node).map((child) => this.emit(child, own));
     const [a = 0, b = 0, c = 0] = inputs;
-    const kernel = node.type === 'call' ? KERNELS[node.spec.name] : undefined;
+    const kernel = node.type === 'call' ? KERNELS.get(node.spec.name) : undefined;
     if (node.type === 'call' && kernel && inputs.length <= 3) {
       this.used = mark;
       return this.push(OP.KERNEL, this.temporaries(1), this.kernelOf(kernel, node.spec.name), a, b, c);
@@ -143,16 +143,12 @@ export class ProgramBuilder {
     if (node.type === 'call' && inputs.length > 3 && node.spec.name !== 'min' && node.spec.name !== 'max') {
       const first = this.temporaries(inputs.length);
       inputs.forEach((slot, i) => this.push(OP.MOVE, first + i, slot));
-      if (kernel)
-        return this.push(
-          OP.KERNEL,
-          this.temporaries(1),
-          this.kernelOf(kernel, node.spec.name),
-          first,
-          first + 1,
-          first + 2,
-        );
-      return this.push(OP.CALLN, this.temporaries(1), this.functionOf(node.spec), first, inputs.length);
+      // Every result lies where its sub-formula began, so that those of several arguments lie side by side.
+      this.used = mark;
+      const dst = this.temporaries(1);
+      return kernel
+        ? this.push(OP.KERNEL, dst, this.kernelOf(kernel, node.spec.name), first, first + 1, first + 2)
+        : this.push(OP.CALLN, dst, this.functionOf(node.spec), first, inputs.length);
     }
     this.used = mark;
     const dst = this.temporaries(1);
@@ -209,11 +205,13 @@ export class ProgramBuilder {
     const [a = 0, b = 0, c = 0] = inputs;
     if (spec.name === 'min' || spec.name === 'max') {
       const op = spec.name === 'min' ? OP.MIN : OP.MAX;
-      this.push(op, dst, a, b);
-      for (const slot of inputs.slice(2)) this.push(op, dst, dst, slot);
-      return dst;
+      // The first step must not write where a later argument stands.
+      const into = inputs.slice(2).includes(dst) ? this.temporaries(inputs.length) + inputs.length - 1 : dst;
+      this.push(op, into, a, b);
+      for (const slot of inputs.slice(2)) this.push(op, into, into, slot);
+      return into;
     }
-    const direct = OP_OF_FUNCTION[spec.name];
+    const direct = OP_OF_FUNCTION.get(spec.name);
     if (direct !== undefined) return this.push(direct, dst, a);
     const index = this.functionOf(spec);
     if (inputs.length === 1) return this.push(OP.CALL1, dst, index, a);
@@ -244,7 +242,14 @@ export interface Machine {
   level(index: number, low: number, high: number): number;
 }
 
-/** Runs instructions `[from, to)` of a program. */
+const bothSound = (a: number, b: number): boolean => a - a === 0 && b - b === 0;
+
+const truth = (value: number): number => (value - value !== 0 ? NaN : value !== 0 ? 1 : 0);
+
+/**
+ * Runs instructions `[from, to)` of a program. What is no finite number stays none: no instruction makes a number of it,
+ * but for the branch of `if` that is not taken and the right side of `and` and `or` where the left one decides.
+ */
 export function run(program: Program, from: number, to: number, machine: Machine): void {
   const { code, functions, kernels } = program;
   const v = machine.values;
@@ -264,47 +269,49 @@ export function run(program: Program, from: number, to: number, machine: Machine
       case OP.MUL:
         v[dst] = a * v[code[p + 3]!]!;
         break;
-      case OP.DIV:
-        v[dst] = a / v[code[p + 3]!]!;
+      case OP.DIV: {
+        const b = v[code[p + 3]!]!;
+        v[dst] = b - b === 0 ? a / b : NaN;
         break;
+      }
       case OP.MOD:
         v[dst] = floorMod(a, v[code[p + 3]!]!);
         break;
       case OP.POW:
-        v[dst] = pow(a, v[code[p + 3]!]!);
+        v[dst] = bothSound(a, v[code[p + 3]!]!) ? pow(a, v[code[p + 3]!]!) : NaN;
         break;
       case OP.LT:
-        v[dst] = a < v[code[p + 3]!]! ? 1 : 0;
+        v[dst] = !bothSound(a, v[code[p + 3]!]!) ? NaN : a < v[code[p + 3]!]! ? 1 : 0;
         break;
       case OP.LE:
-        v[dst] = a <= v[code[p + 3]!]! ? 1 : 0;
+        v[dst] = !bothSound(a, v[code[p + 3]!]!) ? NaN : a <= v[code[p + 3]!]! ? 1 : 0;
         break;
       case OP.GT:
-        v[dst] = a > v[code[p + 3]!]! ? 1 : 0;
+        v[dst] = !bothSound(a, v[code[p + 3]!]!) ? NaN : a > v[code[p + 3]!]! ? 1 : 0;
         break;
       case OP.GE:
-        v[dst] = a >= v[code[p + 3]!]! ? 1 : 0;
+        v[dst] = !bothSound(a, v[code[p + 3]!]!) ? NaN : a >= v[code[p + 3]!]! ? 1 : 0;
         break;
       case OP.EQ:
-        v[dst] = a === v[code[p + 3]!]! ? 1 : 0;
+        v[dst] = !bothSound(a, v[code[p + 3]!]!) ? NaN : a === v[code[p + 3]!]! ? 1 : 0;
         break;
       case OP.NE:
-        v[dst] = a !== v[code[p + 3]!]! ? 1 : 0;
+        v[dst] = !bothSound(a, v[code[p + 3]!]!) ? NaN : a !== v[code[p + 3]!]! ? 1 : 0;
         break;
       case OP.AND:
-        v[dst] = a !== 0 && v[code[p + 3]!]! !== 0 ? 1 : 0;
+        v[dst] = a - a !== 0 ? NaN : a === 0 ? 0 : truth(v[code[p + 3]!]!);
         break;
       case OP.OR:
-        v[dst] = a !== 0 || v[code[p + 3]!]! !== 0 ? 1 : 0;
+        v[dst] = a - a !== 0 ? NaN : a !== 0 ? 1 : truth(v[code[p + 3]!]!);
         break;
       case OP.NEG:
         v[dst] = -a;
         break;
       case OP.NOT:
-        v[dst] = a === 0 ? 1 : 0;
+        v[dst] = a - a !== 0 ? NaN : a === 0 ? 1 : 0;
         break;
       case OP.SELECT:
-        v[dst] = a !== 0 ? v[code[p + 3]!]! : v[code[p + 4]!]!;
+        v[dst] = a - a !== 0 ? NaN : a !== 0 ? v[code[p + 3]!]! : v[code[p + 4]!]!;
         break;
       case OP.SIN:
         sinCosDeg(trig, 0, v, code[p + 2]!);
@@ -321,10 +328,10 @@ export function run(program: Program, from: number, to: number, machine: Machine
         v[dst] = Math.abs(a);
         break;
       case OP.MIN:
-        v[dst] = Math.min(a, v[code[p + 3]!]!);
+        v[dst] = bothSound(a, v[code[p + 3]!]!) ? Math.min(a, v[code[p + 3]!]!) : NaN;
         break;
       case OP.MAX:
-        v[dst] = Math.max(a, v[code[p + 3]!]!);
+        v[dst] = bothSound(a, v[code[p + 3]!]!) ? Math.max(a, v[code[p + 3]!]!) : NaN;
         break;
       case OP.CALL1:
         v[dst] = functions[code[p + 2]!]!(v[code[p + 3]!]!);

@@ -47,11 +47,21 @@ export interface Scope {
 }
 
 const FREQUENCY = combine(PLAIN, TIME, -1);
-const CONSTANTS: Record<string, number> = { pi: Math.PI, tau: 2 * Math.PI, e: Math.E, true: 1, false: 0 };
-const CLOCKS: Record<string, Dimension> = { frame: PLAIN, time: TIME, progress: PLAIN };
+const CONSTANTS: ReadonlyMap<string, number> = new Map([
+  ['pi', Math.PI],
+  ['tau', 2 * Math.PI],
+  ['e', Math.E],
+  ['true', 1],
+  ['false', 0],
+]);
+const CLOCKS: ReadonlyMap<string, Dimension> = new Map([
+  ['frame', PLAIN],
+  ['time', TIME],
+  ['progress', PLAIN],
+]);
 export const PLAIN_NAMES: readonly string[] = [
-  ...Object.keys(CONSTANTS),
-  ...Object.keys(CLOCKS),
+  ...CONSTANTS.keys(),
+  ...CLOCKS.keys(),
   'rate',
   'first',
   'last',
@@ -175,8 +185,10 @@ class Checker {
     const { from, to, name } = ast;
     const { scope } = this;
     if (ast.quoted) throw this.whichValue(name, from, to) ?? this.unknownName(name, from, to, []);
-    if (name in CONSTANTS) return { type: 'constant', value: CONSTANTS[name]!, dimension: PLAIN, from, to };
-    if (name in CLOCKS) return { type: 'clock', clock: name as 'frame', dimension: CLOCKS[name]!, from, to };
+    const constant = CONSTANTS.get(name);
+    if (constant !== undefined) return { type: 'constant', value: constant, dimension: PLAIN, from, to };
+    const clock = CLOCKS.get(name);
+    if (clock) return { type: 'clock', clock: name as 'frame', dimension: clock, from, to };
     if (name === 'own') return { type: 'own', dimension: scope.wanted, from, to };
     if (name === 'first' || name === 'last')
       return { type: 'constant', value: scope[name], dimension: PLAIN, from, to };

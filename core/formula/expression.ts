@@ -87,9 +87,12 @@ export interface Moment {
   level(sound: string, low: number, high: number): number;
 }
 
+const isNumber = (value: number): boolean => Number.isFinite(value);
+
 /**
  * Works a formula out by walking it: the slow and obvious way. `visit` sees every sub-formula with its value.
- * Both branches of `if` are worked out, as in the compiled form; only the chosen one counts.
+ * A sub-formula without a finite value leaves all that is made of it without one. Both branches of `if` are worked out,
+ * as in the compiled form; only the chosen one counts, as only the left side of `and` and `or` does where it decides.
  */
 export function interpret(
   expression: Expression,
@@ -113,15 +116,21 @@ export function interpret(
         return moment.clock(node.clock);
       case 'negate':
         return -walk(node.operand);
-      case 'not':
-        return walk(node.operand) === 0 ? 1 : 0;
-      case 'binary':
-        return applyBinary(node.op, walk(node.left), walk(node.right));
+      case 'not': {
+        const value = walk(node.operand);
+        return isNumber(value) ? applyBinary('==', value, 0) : NaN;
+      }
+      case 'binary': {
+        const left = walk(node.left);
+        const right = walk(node.right);
+        const decided = node.op === 'and' ? left === 0 : node.op === 'or' && left !== 0;
+        return isNumber(left) && (decided || isNumber(right)) ? applyBinary(node.op, left, right) : NaN;
+      }
       case 'if': {
         const test = walk(node.test);
         const then = walk(node.then);
         const otherwise = walk(node.otherwise);
-        return test !== 0 ? then : otherwise;
+        return !isNumber(test) ? NaN : test !== 0 ? then : otherwise;
       }
       case 'probe':
         return moment.probe(node.kind, node.address, walk(node.frame));
@@ -129,8 +138,10 @@ export function interpret(
         return moment.measure(node.kind, node.parts);
       case 'level':
         return moment.level(node.sound, walk(node.low), walk(node.high));
-      case 'call':
-        return node.spec.compute(...node.args.map(walk));
+      case 'call': {
+        const args = node.args.map(walk);
+        return args.every(isNumber) ? node.spec.compute(...args) : NaN;
+      }
     }
   };
   return walk(expression);

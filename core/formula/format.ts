@@ -6,7 +6,7 @@ import { FormulaFault } from './error';
 const TIGHT = 9;
 
 function levelOf(ast: Ast): number {
-  if (ast.type === 'binary') return BINDING[ast.op]!;
+  if (ast.type === 'binary') return BINDING.get(ast.op)!;
   if (ast.type === 'unary') return ast.op === 'not' ? NOT_BINDING : MINUS_BINDING;
   return TIGHT;
 }
@@ -32,7 +32,7 @@ function print(ast: Ast): string {
     case 'call':
       return `${ast.name}(${ast.args.map(print).join(', ')})`;
     case 'binary': {
-      const level = BINDING[ast.op]!;
+      const level = BINDING.get(ast.op)!;
       // Powers bind to the right; comparisons stand alone; all others bind to the left.
       const right = ast.op === '^' ? MINUS_BINDING : level + 1;
       const left = ast.op === '^' ? level + 1 : level === COMPARISON_BINDING ? level + 1 : level;

@@ -71,7 +71,11 @@ export function floorMod(a: number, b: number): number {
 
 /** Halves round away from zero. */
 export function roundHalfAway(x: number): number {
-  return x < 0 ? -Math.floor(-x + 0.5) : Math.floor(x + 0.5);
+  const size = Math.abs(x);
+  const whole = Math.floor(size);
+  // Not floor(size + 0.5): the sum can be rounded up to the next whole number.
+  const rounded = size - whole >= 0.5 ? whole + 1 : whole;
+  return x < 0 ? -rounded : rounded;
 }
 
 const fract = (x: number): number => x - Math.floor(x);
@@ -86,7 +90,35 @@ function define(
   example: string,
   extra: Partial<Pick<FunctionSpec, 'defaults' | 'variadic' | 'words' | 'trouble' | 'special'>> = {},
 ): FunctionSpec {
-  return { name, params: params.split(' '), rules, result, compute, help, example, ...extra };
+  return {
+    name,
+    params: params.split(' '),
+    rules,
+    result,
+    compute: extra.special ? compute : strict(compute, rules.length, extra.variadic ?? false),
+    help,
+    example,
+    ...extra,
+  };
+}
+
+/** The function with a value only where every argument is a finite number: what is no number is not passed over. */
+function strict(
+  compute: FunctionSpec['compute'],
+  count: number,
+  variadic: boolean,
+): FunctionSpec['compute'] {
+  // One for each number of arguments: gathering them in a list would make work for the collector at every frame.
+  if (variadic || count > 6)
+    return (...all) => (all.every((value) => value - value === 0) ? compute(...all) : NaN);
+  if (count === 1) return (a) => (a! - a! === 0 ? compute(a!) : NaN);
+  if (count === 2) return (a, b) => (a! - a! + (b! - b!) === 0 ? compute(a!, b!) : NaN);
+  if (count === 3)
+    return (a, b, c) => (a! - a! + (b! - b!) + (c! - c!) === 0 ? compute(a!, b!, c!) : NaN);
+  return (a, b, c, d, e = 0, f = 0) =>
+    a! - a! + (b! - b!) + (c! - c!) + (d! - d!) + (e - e) + (f - f) === 0
+      ? compute(a!, b!, c!, d!, e, f)
+      : NaN;
 }
 
 const ALL: readonly FunctionSpec[] = [

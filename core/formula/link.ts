@@ -3,6 +3,7 @@ import {
   channelAt,
   channelsReachedFrom,
   channelsOf,
+  entryOf,
   resolveChannel,
   splitAddress,
   tableOf,
@@ -63,14 +64,14 @@ function scopeFor(names: NameTable, address: string, refs: Link['refs'] | null):
     self: address,
     wanted: dimensionOf(spec?.quantity ?? 'none'),
     owner: (name) => {
-      const id = refs ? refs[name] : names.idOf(name);
+      const id = refs ? entryOf(refs, name) : names.idOf(name);
       if (id === undefined || id === null) return null;
       return names.nameOf(id) === null ? 'gone' : { id };
     },
     channel: (owner, path) => resolveChannel(shot, owner, path),
     repeat: repeatOfCopies(shot, address),
     sound: (name) => {
-      const id = refs ? refs[`sound.${name}`] : names.idOf(`sound.${name}`);
+      const id = refs ? entryOf(refs, `sound.${name}`) : names.idOf(`sound.${name}`);
       if (id === undefined || id === null) return null;
       return names.nameOf(id) === null ? 'gone' : { id };
     },
@@ -117,19 +118,18 @@ export function checkTyped(names: NameTable, address: string, text: string): Che
  * that a formula with a mistake can be kept and mended later.
  */
 export function linkFromText(names: NameTable, text: string): Link {
-  const refs: Record<string, string> = {};
-  for (const { key } of referencesIn(text)) {
+  const known = referencesIn(text).flatMap(({ key }) => {
     const id = names.idOf(key);
-    if (id !== null) refs[key] = id;
-  }
-  return { formula: text, refs };
+    return id === null ? [] : [[key, id] as const];
+  });
+  return { formula: text, refs: Object.fromEntries(known) };
 }
 
 /** Text of a link with the names that its parts have now. Names that have gone stay as they were written. */
 export function textOfLink(names: NameTable, link: Link): string {
   let text = link.formula;
   for (const { key, from, to } of referencesIn(link.formula).reverse()) {
-    const id = link.refs[key];
+    const id = entryOf(link.refs, key);
     const now = id === undefined ? null : names.nameOf(id);
     if (now !== null && now !== key) text = text.slice(0, from) + written(now) + text.slice(to);
   }

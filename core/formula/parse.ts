@@ -22,22 +22,22 @@ export type BinaryOp =
   '+' | '-' | '*' | '/' | '%' | '^' | '<' | '<=' | '>' | '>=' | '==' | '!=' | 'and' | 'or';
 
 /** How tightly operators bind: higher binds tighter. */
-export const BINDING: Readonly<Record<string, number>> = {
-  or: 1,
-  and: 2,
-  '<': 4,
-  '<=': 4,
-  '>': 4,
-  '>=': 4,
-  '==': 4,
-  '!=': 4,
-  '+': 5,
-  '-': 5,
-  '*': 6,
-  '/': 6,
-  '%': 6,
-  '^': 8,
-};
+export const BINDING: ReadonlyMap<string, number> = new Map([
+  ['or', 1],
+  ['and', 2],
+  ['<', 4],
+  ['<=', 4],
+  ['>', 4],
+  ['>=', 4],
+  ['==', 4],
+  ['!=', 4],
+  ['+', 5],
+  ['-', 5],
+  ['*', 6],
+  ['/', 6],
+  ['%', 6],
+  ['^', 8],
+]);
 export const NOT_BINDING = 3;
 export const COMPARISON_BINDING = 4;
 export const MINUS_BINDING = 7;
@@ -99,7 +99,7 @@ class Parser {
 
   private operatorAhead(): string | null {
     const token = this.peek();
-    if (token.kind === 'operator' && token.text in BINDING) return token.text;
+    if (token.kind === 'operator' && BINDING.has(token.text)) return token.text;
     if (token.kind === 'name' && (token.text === 'and' || token.text === 'or')) return token.text;
     return null;
   }
@@ -111,13 +111,13 @@ class Parser {
     }
     let left = this.prefix();
     for (let op = this.operatorAhead(); op !== null; op = this.operatorAhead()) {
-      const binding = BINDING[op]!;
+      const binding = BINDING.get(op)!;
       if (binding < minimum) break;
       const token = this.next();
       const right = this.expression(binding === POWER_BINDING ? binding : binding + 1);
       left = { type: 'binary', op: op as BinaryOp, left, right, from: left.from, to: right.to };
       const follow = this.operatorAhead();
-      if (binding === COMPARISON_BINDING && follow !== null && BINDING[follow] === COMPARISON_BINDING)
+      if (binding === COMPARISON_BINDING && follow !== null && BINDING.get(follow) === COMPARISON_BINDING)
         throw fault(
           'syntax',
           token.from,

@@ -17,15 +17,15 @@ const NUMBER = /(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?/y;
 const NAME = /[\p{L}_][\p{L}\p{N}_]*/uy;
 const QUOTED = /"([^"\n]*)"/y;
 const OPERATOR = /<=|>=|==|!=|[-+*/%^(),.<>]/y;
-const SAME_SIGN: Record<string, string> = {
-  '×': '*',
-  '·': '*',
-  '÷': '/',
-  '−': '-',
-  '≤': '<=',
-  '≥': '>=',
-  '≠': '!=',
-};
+const SAME_SIGN: ReadonlyMap<string, string> = new Map([
+  ['×', '*'],
+  ['·', '*'],
+  ['÷', '/'],
+  ['−', '-'],
+  ['≤', '<='],
+  ['≥', '>='],
+  ['≠', '!='],
+]);
 
 function matchAt(pattern: RegExp, text: string, at: number): RegExpExecArray | null {
   pattern.lastIndex = at;
@@ -45,6 +45,8 @@ export function tokenize(text: string): Token[] {
     const number = matchAt(NUMBER, text, at);
     if (number) {
       let to = at + number[0].length;
+      if (!Number.isFinite(Number(number[0])))
+        throw fault('syntax', at, to, `${number[0]} is too large: numbers go up to 1.79e308.`);
       const unit = matchAt(NAME, text, to);
       if (unit) to += unit[0].length;
       tokens.push({ kind: 'number', text: number[0], unit: unit?.[0], from: at, to });
@@ -63,11 +65,11 @@ export function tokenize(text: string): Token[] {
       at += quoted[0].length;
       continue;
     }
-    const operator = matchAt(OPERATOR, text, at)?.[0] ?? (SAME_SIGN[text[at] ?? ''] ? text[at] : undefined);
+    const operator = matchAt(OPERATOR, text, at)?.[0] ?? (SAME_SIGN.has(text[at] ?? '') ? text[at] : undefined);
     if (operator !== undefined) {
       tokens.push({
         kind: 'operator',
-        text: SAME_SIGN[operator] ?? operator,
+        text: SAME_SIGN.get(operator) ?? operator,
         from: at,
         to: at + operator.length,
       });

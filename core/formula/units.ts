@@ -16,7 +16,7 @@ export interface Unit {
 const RATE: Dimension = { length: 0, angle: 0, time: -1, ratio: false };
 const SPIN: Dimension = { length: 0, angle: 1, time: -1, ratio: false };
 
-const FIXED_UNITS: Record<string, Unit> = {
+const FIXED: Readonly<Record<string, Unit>> = {
   deg: { dimension: ANGLE, factor: 1, help: 'degrees' },
   turn: { dimension: ANGLE, factor: 360, help: 'whole turns' },
   rad: { dimension: ANGLE, factor: 180 / Math.PI, help: 'radians' },
@@ -29,12 +29,14 @@ const FIXED_UNITS: Record<string, Unit> = {
   Hz: { dimension: RATE, factor: 1, help: 'times per second' },
 };
 
-export const UNIT_NAMES: readonly string[] = [...Object.keys(FIXED_UNITS), 'f'];
+const FIXED_UNITS: ReadonlyMap<string, Unit> = new Map(Object.entries(FIXED));
+
+export const UNIT_NAMES: readonly string[] = [...FIXED_UNITS.keys(), 'f'];
 
 /** The unit written after a number; `f` is one frame of the given rate. `null` when unknown. */
 export function unitNamed(name: string, rate: Rate): Unit | null {
   if (name === 'f') return { dimension: TIME, factor: 1 / framesPerSecond(rate), help: 'frames' };
-  return FIXED_UNITS[name] ?? null;
+  return FIXED_UNITS.get(name) ?? null;
 }
 
 /** Factor that turns a plain number into the house unit of a place: the shot's unit for lengths, else 1. */

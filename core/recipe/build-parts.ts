@@ -1,4 +1,4 @@
-import type { Outline, Shot } from '../document';
+import { entryOf, type Outline, type Shot } from '../document';
 import { addPart, apply, compose, EditRefused, type Change, type NewPart } from '../edit';
 import { camLift, centreDistance, intermittentSizes, type CamLaw } from '../mechanism';
 import { cosDeg, sinDeg } from '../math';
@@ -285,7 +285,7 @@ export const BUILT_KINDS: ReadonlySet<string> = new Set(Object.keys(BUILDERS));
  * @throws EditRefused for a kind that builds none
  */
 export function buildParts(shot: Shot, kind: string, settings: Settings, random?: () => number): Built {
-  const builder = BUILDERS[kind];
+  const builder = entryOf(BUILDERS, kind);
   if (!builder) throw new EditRefused('This recipe links parts that are there: it builds none.');
   const make = new Maker(shot, random);
   const roles = builder(make, settings);

@@ -17,6 +17,7 @@ import {
 } from '../document';
 import type { LoudnessTables } from '../evaluate';
 import { AIM_AXES, ROTATION_ORDERS } from '../transform';
+import { finished, randomFormula } from './random-formula';
 
 /** An empty shot of 48 frames at 24 per second, for tests. */
 export function emptyShot(): Shot {
@@ -107,60 +108,6 @@ const PATHS = [
   'pivot.x',
 ] as const;
 
-/** Formulas over the channels of `count` hubs named A, B, C, ...; some have mistakes, some divide by zero. */
-function formula(count: number): fc.Arbitrary<string> {
-  const name = fc.integer({ min: 0, max: count }).map((i) => String.fromCharCode(65 + i));
-  const leaf = fc.oneof(
-    fc.constantFrom('1', '2.5', '0', 'own', 'frame', 'time / 1s', 'progress', '90deg / 1deg', 'pi'),
-    fc
-      .tuple(name, fc.constantFrom(...PATHS))
-      .map(([part, path]) =>
-        path.startsWith('scale')
-          ? `${part}.${path}`
-          : path.startsWith('rotation')
-            ? `${part}.${path} / 1deg`
-            : `${part}.${path} / 1m`,
-      ),
-    fc
-      .tuple(name, name, fc.constantFrom('location.x', 'location.y', 'pivot.x'))
-      .chain(([a, b, path]) =>
-        fc.constantFrom(
-          `at(${a}.${path}, 7) / 1m`,
-          `at(own, frame - 3) / 1m`,
-          `delay(${a}.${path}, 2.5f) / 1m`,
-          `speed(${a}.scale.x) * 1s`,
-          `travel(${a}.rotation.z) / 1deg`,
-          `worldx(${a}) / 1m`,
-          `worldz(${b}) / 1m`,
-          `distance(${a}, ${b}) / 1m`,
-          `pathlength(${a}) / 1m`,
-          `noise(2, frame / 5)`,
-          `jitter(3, time / 1s, 7)`,
-          `level(organ, 50Hz, 900Hz)`,
-        ),
-      ),
-  );
-  const { text } = fc.letrec<{ text: string }>((tie) => ({
-    text: fc.oneof(
-      { maxDepth: 3 },
-      leaf,
-      fc
-        .tuple(tie('text'), fc.constantFrom('+', '-', '*', '/', '%', '<', '>=', 'and'), tie('text'))
-        .map(([a, op, b]) => `(${a}) ${op} (${b})`),
-      fc
-        .tuple(
-          fc.constantFrom('sin', 'cos', 'abs', 'floor', 'sqrt', 'wave', 'tri', 'exp', 'log'),
-          tie('text'),
-        )
-        .map(([f, a]) => `${f}(${a})`),
-      fc.tuple(tie('text'), tie('text'), tie('text')).map(([a, b, c]) => `if(${a}, ${b}, ${c})`),
-      fc.tuple(tie('text'), tie('text'), tie('text')).map(([a, b, c]) => `clamp(${a}, ${b}, ${c})`),
-      tie('text').map((a) => `slider(${a.includes('own') ? '30deg' : '45deg'}, 1m, 3m, 0.5m) / 1m + (${a})`),
-    ),
-  }));
-  return text;
-}
-
 const COPY_PATHS = [
   'copy.location.x',
   'copy.rotation.z',
@@ -179,16 +126,6 @@ export const randomLoudness: LoudnessTables = {
   },
 };
 
-/** A formula's text for a channel that measures a length, an angle or nothing. */
-function fitted(text: string, unit: '' | '1m' | '1deg'): string {
-  const plain = text.replaceAll(
-    /\bat\(own, frame - 3\) \/ 1m/g,
-    unit ? `at(own, frame - 3) / ${unit}` : 'at(own, frame - 3)',
-  );
-  const own = unit ? plain.replaceAll(/(?<!\()\bown\b(?!,)/g, `(own / ${unit})`) : plain;
-  return unit ? `(${own}) * ${unit}` : `(${own})`;
-}
-
 function unitOf(path: string): '' | '1m' | '1deg' {
   if (/scale|opacity|glow|red|copies|along/.test(path)) return '';
   return path.includes('rotation') ? '1deg' : '1m';
@@ -204,11 +141,11 @@ export const randomShot: fc.Arbitrary<Shot> = fc.integer({ min: 1, max: 6 }).cha
     kind: fc.constantFrom('hub', 'hub', 'repeat'),
     values: fc.dictionary(fc.constantFrom(...PATHS), number, { maxKeys: 5 }),
     tracks: fc.dictionary(fc.constantFrom(...PATHS), track, { maxKeys: 3 }),
-    formulas: fc.dictionary(fc.constantFrom(...PATHS), formula(count), { maxKeys: 2 }),
+    formulas: fc.dictionary(fc.constantFrom(...PATHS), randomFormula(count), { maxKeys: 2 }),
     copyFormulas: fc.dictionary(
       fc.constantFrom(...COPY_PATHS),
       fc
-        .tuple(formula(count), fc.constantFrom('index', 'count', 'index / count', '1 / (index - 1)'))
+        .tuple(randomFormula(count), fc.constantFrom('index', 'count', 'index / count', '1 / (index - 1)'))
         .map(([text, index]) => `${text} + ${index}`),
       { maxKeys: 2 },
     ),
@@ -276,7 +213,7 @@ function assemble(list: readonly RandomPart[], showings: readonly RandomShowing[
       const refs = Object.fromEntries(
         names.flatMap((name, k) => (new RegExp(`\\b${name}\\b`).test(text) ? [[name, `prt_${k}`]] : [])),
       );
-      links[path] = { formula: fitted(text, unitOf(path)), refs: { ...refs, 'sound.organ': 'snd_o' } };
+      links[path] = { formula: finished(text, unitOf(path)), refs: { ...refs, 'sound.organ': 'snd_o' } };
     }
     const follow = entry.follow;
     parts[`prt_${i}`] = {
