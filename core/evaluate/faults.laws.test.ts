@@ -82,7 +82,10 @@ const probed = (name: 'at' | 'speed' | 'travel', as: 'at' | 'speed' | 'travel'):
   what: `asked as ${as}`,
   put: (plan) =>
     plan.probes.some((probe) => probe.kind === name)
-      ? { ...plan, probes: plan.probes.map((probe) => (probe.kind === name ? { ...probe, kind: as } : probe)) }
+      ? {
+          ...plan,
+          probes: plan.probes.map((probe) => (probe.kind === name ? { ...probe, kind: as } : probe)),
+        }
       : null,
 });
 

@@ -1,16 +1,17 @@
 import type { PathMeasure } from '../transform';
 import {
   aimRotation,
+  aimRotationUnder,
   composeKept,
   composeLocal,
   composeUnder,
   KEPT_SIZE,
   multiplyAt,
-  multiplyRotation,
   rotationFromEuler,
   ROTATION_ORDERS,
+  turnAboutPivot,
 } from '../transform';
-import { CLOCK_INDEX, type Plan, type PlannedFollow, type PlannedRepeat } from './plan';
+import { CLOCK_INDEX, type Plan, type PlannedRepeat } from './plan';
 import { run, type Machine } from './program';
 
 /** Numbers per world matrix. */
@@ -45,7 +46,6 @@ export interface Instant extends Machine {
 const local = new Float64Array(MATRIX_SIZE);
 const carried = new Float64Array(MATRIX_SIZE);
 const frame9 = new Float64Array(9);
-const linear9 = new Float64Array(9);
 const along6 = new Float64Array(6);
 const copyPlace = new Float64Array(15);
 const step = new Float64Array(MATRIX_SIZE);
@@ -173,14 +173,21 @@ export function placeNode(instant: Instant, node: number): void {
   const follow = plan.nodeFollow[node]!;
   if (follow >= 0) {
     composeKept(local, 0, values, base, order, kept, keptAt);
-    carry(instant, follow, plan.follows[follow]!);
+    carry(carried, instant, follow);
+    if (plan.nodeAim[node]) aim(instant, node, carried, 0);
     multiplyAt(world, at, carried, 0, local, 0);
-  } else if (frame < 0) composeKept(world, at, values, base, order, kept, keptAt);
-  else {
+  } else if (frame < 0) {
+    composeKept(world, at, values, base, order, kept, keptAt);
+    if (plan.nodeAim[node]) {
+      local.set(world.subarray(at, at + MATRIX_SIZE));
+      aim(instant, node, IDENTITY, 0);
+      world.set(local, at);
+    }
+  } else {
     composeKept(local, 0, values, base, order, kept, keptAt);
+    if (plan.nodeAim[node]) aim(instant, node, world, frame * MATRIX_SIZE);
     multiplyAt(world, at, world, frame * MATRIX_SIZE, local, 0);
   }
-  if (plan.nodeAim[node]) aim(instant, node, base);
   const parent = plan.nodeParent[node]!;
   instant.shown[node] =
     values[plan.nodeVisible[node]!] !== 0 && (parent < 0 || instant.shown[parent] === 1) ? 1 : 0;
@@ -188,40 +195,61 @@ export function placeNode(instant: Instant, node: number): void {
   if (repeat >= 0) placeCopies(instant, repeat, plan.repeats[repeat]!);
 }
 
-/** Frame that a part on a path hangs from: the point of the path, turned along it where that is asked. */
-function carry(instant: Instant, index: number, follow: PlannedFollow): void {
+/** Writes the frame that a part on a path hangs from: the point of the path, turned along it where that is asked. */
+export function carry(out: Float64Array, instant: Instant, index: number): void {
+  const follow = instant.plan.follows[index]!;
   measurePath(instant, index).place(instant.values[follow.alongSlot]!, along6);
-  carried.set(IDENTITY);
+  out.set(IDENTITY);
   if (follow.turn && aimRotation(frame9, along6[3]!, along6[4]!, along6[5]!, 'x', 'y'))
     for (let row = 0; row < 3; row++)
-      for (let column = 0; column < 3; column++) carried[row * 4 + column] = frame9[row * 3 + column]!;
-  for (let row = 0; row < 3; row++) carried[row * 4 + 3] = along6[row]!;
+      for (let column = 0; column < 3; column++) out[row * 4 + column] = frame9[row * 3 + column]!;
+  for (let row = 0; row < 3; row++) out[row * 4 + 3] = along6[row]!;
 }
 
-/** Turns a node about its pivot so that its axis faces the target; its own turn and size come on top. */
-function aim(instant: Instant, node: number, base: number): void {
-  const { plan, world, values } = instant;
-  const { target, axis, up } = plan.nodeAim[node]!;
-  pivotInWorld(instant, node, here, 0);
-  pivotInWorld(instant, target, here, 3);
-  if (!aimRotation(frame9, here[3]! - here[0]!, here[4]! - here[1]!, here[5]! - here[2]!, axis, up)) return;
-  composeKept(local, 0, values, base, plan.nodeOrder[node]!, instant.kept, node * KEPT_SIZE);
-  for (let row = 0; row < 3; row++)
-    for (let column = 0; column < 3; column++) linear9[row * 3 + column] = local[row * 4 + column]!;
-  multiplyRotation(linear9, frame9, linear9);
-  const at = node * MATRIX_SIZE;
-  const px = values[base + 9]!;
-  const py = values[base + 10]!;
-  const pz = values[base + 11]!;
+/** Turns `local`, the place of a node in its frame, so that its axis faces the target. */
+function aim(instant: Instant, node: number, frame: Float64Array, frameAt: number): void {
+  pivotInWorld(instant, instant.plan.nodeAim[node]!.target, here, 3);
+  aimFrom(instant, node, local, frame, frameAt, here, 3);
+}
+
+/**
+ * Turns the place of a node in its frame (`place`, 12 numbers, changed in place) about its pivot so that its axis faces
+ * a point of the world; its own turn and size come on top, and the frame's sizes hold.
+ */
+export function aimFrom(
+  { plan, values }: Instant,
+  node: number,
+  place: Float64Array,
+  frame: Float64Array,
+  frameAt: number,
+  target: Float64Array,
+  targetAt: number,
+): void {
+  const { axis, up } = plan.nodeAim[node]!;
+  const base = plan.nodeBase[node]!;
+  const [px, py, pz] = [values[base + 9]!, values[base + 10]!, values[base + 11]!];
+  transformTo(from3, frame, frameAt, values[base]! + px, values[base + 1]! + py, values[base + 2]! + pz);
+  const x = target[targetAt]! - from3[0]!;
+  const y = target[targetAt + 1]! - from3[1]!;
+  const z = target[targetAt + 2]! - from3[2]!;
+  if (aimRotationUnder(frame9, frame, frameAt, x, y, z, axis, up))
+    turnAboutPivot(place, 0, frame9, px, py, pz);
+}
+
+const from3 = new Float64Array(3);
+
+/** Writes where a matrix (12 numbers from `at`) carries a point. */
+export function transformTo(
+  out: Float64Array,
+  matrix: Float64Array,
+  at: number,
+  x: number,
+  y: number,
+  z: number,
+): void {
   for (let row = 0; row < 3; row++) {
-    const a = linear9[row * 3]!;
-    const b = linear9[row * 3 + 1]!;
-    const c = linear9[row * 3 + 2]!;
     const o = at + row * 4;
-    world[o] = a;
-    world[o + 1] = b;
-    world[o + 2] = c;
-    world[o + 3] = here[row]! - (a * px + b * py + c * pz);
+    out[row] = matrix[o]! * x + matrix[o + 1]! * y + matrix[o + 2]! * z + matrix[o + 3]!;
   }
 }
 

@@ -1,7 +1,7 @@
 import { COPY_PREFIX, PLACE_CHANNELS, splitAddress } from '../document';
 import { addressesRead, eachNode, partsMeasured } from '../formula';
 import { anchorOf, pathPoints } from './graph';
-import type { Plan } from './plan';
+import type { Plan, PlannedLink } from './plan';
 
 /**
  * Who reads what, by number: a step is a link (its place in `plan.order`) or, after all links, a node. Made at the first
@@ -50,7 +50,8 @@ function makeReaders(plan: Plan): Readers {
     if (hangs !== null) node(hangs, step);
   };
   const probeOf = new Map(plan.probes.map((probe) => [`${probe.kind} ${probe.slot}`, probe]));
-  plan.order.forEach((link, step) => {
+  /** Notes that a step reads all that the formula of a link does. */
+  const formula = (link: PlannedLink, step: number): void => {
     const expression = link.expression!;
     push(ofSlot, link.ownSlot, step);
     for (const address of addressesRead(expression)) slot(address, step);
@@ -66,6 +67,9 @@ function makeReaders(plan: Plan): Readers {
       for (const address of probeOf.get(`${inner.kind} ${asked}`)?.reads ?? [])
         push(ofHistory, address, step);
     });
+  };
+  plan.order.forEach((link, step) => {
+    formula(link, step);
     // A per-copy channel is worked out again by its repeat, copy after copy.
     const { owner, path } = splitAddress(link.address);
     if (path.startsWith(COPY_PREFIX))
@@ -90,18 +94,7 @@ function makeReaders(plan: Plan): Readers {
     for (let k = 0; k < 14; k++) push(ofSlot, copyBase + k, step);
     if (stepBase >= 0) for (let k = 0; k < PLACE_CHANNELS.length; k++) push(ofSlot, stepBase + k, step);
     // What per-copy links read makes every copy new.
-    for (const link of perCopy) {
-      const expression = plan.order[link]!.expression!;
-      push(ofSlot, plan.order[link]!.ownSlot, step);
-      for (const address of addressesRead(expression)) slot(address, step);
-      for (const part of partsMeasured(expression).place) anchor(part, step);
-      eachNode(expression, (inner) => {
-        if (inner.type !== 'probe') return;
-        const asked = inner.address === null ? plan.order[link]!.ownSlot : plan.slots.get(inner.address);
-        for (const address of probeOf.get(`${inner.kind} ${asked}`)?.reads ?? [])
-          push(ofHistory, address, step);
-      });
-    }
+    for (const link of perCopy) formula(plan.order[link]!, step);
   });
   return { ofSlot, ofNode, ofHistory };
 }

@@ -6,7 +6,6 @@ import {
   linkOf,
   splitAddress,
   storedValue,
-  tableOf,
   trackOf,
   type Shot,
 } from '../document';
@@ -15,14 +14,15 @@ import { linearFromOklabAt } from '../math';
 import { secondsAt } from '../time';
 import {
   aimRotation,
+  aimRotationUnder,
   composeLocal,
   identity,
   localMatrix,
   multiply,
-  multiplyRotation,
   PathMeasure,
   rotationFromEuler,
   transformPoint,
+  turnAboutPivot,
   type Affine,
 } from '../transform';
 import { constrain, fitOf } from './constrain';
@@ -266,33 +266,38 @@ export class Reference {
   world(partId: string): Affine {
     const part = this.shot.parts[partId]!;
     const path = this.path(partId);
-    let world = this.local(partId);
+    let frame: Affine | null = part.parent === null ? null : this.frameBelow(part.parent);
     if (path) {
       const along = new Float64Array(6);
       path.place(this.value(`${partId}/along`)[0]!, along);
-      const frame = identity();
+      frame = identity();
       const turn = new Float64Array(9);
       if (part.follow!.turn && aimRotation(turn, along[3]!, along[4]!, along[5]!, 'x', 'y'))
         for (let i = 0; i < 9; i++) frame[Math.floor(i / 3) * 4 + (i % 3)] = turn[i]!;
       for (let row = 0; row < 3; row++) frame[row * 4 + 3] = along[row]!;
-      world = multiply(frame, world);
-    } else if (part.parent !== null) world = multiply(this.frameBelow(part.parent), world);
-    if (!part.aim || this.readsItself(`p:${partId}`) || !this.shot.parts[part.aim.target]) return world;
-    const pivot = this.triple(partId, 'pivot');
-    const from = path ? transformPoint(world, ...pivot) : this.pivot(partId);
-    const to = this.pivot(part.aim.target);
-    const turn = new Float64Array(9);
-    const direction = to.map((value, i) => value - from[i]!) as [number, number, number];
-    if (!aimRotation(turn, ...direction, part.aim.axis, part.aim.up)) return world;
-    const local = this.local(partId);
-    const own = Float64Array.from([0, 1, 2, 4, 5, 6, 8, 9, 10], (i) => local[i]!);
-    const linear = multiplyRotation(new Float64Array(9), turn, own);
-    const out = new Float64Array(12);
-    for (let row = 0; row < 3; row++) {
-      const [a, b, c] = [linear[row * 3]!, linear[row * 3 + 1]!, linear[row * 3 + 2]!];
-      out.set([a, b, c, from[row]! - (a * pivot[0] + b * pivot[1] + c * pivot[2])], row * 4);
     }
-    return out;
+    const place = this.aims(partId)
+      ? this.facing(partId, frame ?? identity(), this.pivot(part.aim!.target))
+      : this.local(partId);
+    return frame ? multiply(frame, place) : place;
+  }
+
+  private aims(partId: string): boolean {
+    const { aim } = this.shot.parts[partId]!;
+    return aim !== undefined && this.shot.parts[aim.target] !== undefined && !this.readsItself(`p:${partId}`);
+  }
+
+  /** Place of a part in its frame, turned about its pivot so that it faces a point of the world. */
+  private facing(partId: string, frame: Affine, target: readonly number[]): Affine {
+    const { axis, up } = this.shot.parts[partId]!.aim!;
+    const local = this.local(partId);
+    const location = this.triple(partId, 'location');
+    const pivot = this.triple(partId, 'pivot');
+    const from = transformPoint(frame, ...(location.map((value, i) => value + pivot[i]!) as typeof pivot));
+    const direction = target.map((value, i) => value - from[i]!) as [number, number, number];
+    const turn = new Float64Array(9);
+    if (aimRotationUnder(turn, frame, 0, ...direction, axis, up)) turnAboutPivot(local, 0, turn, ...pivot);
+    return local;
   }
 
   /** Frame that the children of a part hang from: its world, and for a repeat the place of its first copy. */
@@ -331,31 +336,69 @@ export class Reference {
     });
   }
 
-  /** World matrices and looks of all copies of a part below a repeat, for parts without aim or path in between. */
+  /** Repeats that a part lies below, the innermost first. */
+  private repeatsAbove(partId: string): string[] {
+    const out: string[] = [];
+    for (let at = this.shot.parts[partId]!.parent; at !== null; at = this.shot.parts[at]!.parent)
+      if (this.shot.parts[at]!.kind === 'repeat') out.push(at);
+    return out;
+  }
+
+  /** World matrix of a part in chosen copies of the repeats above it; the first of those for which none is chosen. */
+  private inCopy(partId: string, chosen: ReadonlyMap<string, number>): Affine {
+    const [repeat] = this.repeatsAbove(partId);
+    if (repeat === undefined) return this.world(partId);
+    const chain = [partId];
+    while (this.shot.parts[chain.at(-1)!]!.parent !== repeat)
+      chain.push(this.shot.parts[chain.at(-1)!]!.parent!);
+    if (!chain.some((id) => this.aims(id)))
+      return multiply(
+        this.frameIn(repeat, chosen),
+        chain.reduce((below, id) => multiply(this.local(id), below), identity()),
+      );
+    const frame = this.frameIn(this.shot.parts[partId]!.parent!, chosen);
+    if (!this.aims(partId)) return multiply(frame, this.local(partId));
+    const target = this.shot.parts[partId]!.aim!.target;
+    return multiply(frame, this.facing(partId, frame, this.pivotIn(target, chosen)));
+  }
+
+  private frameIn(partId: string, chosen: ReadonlyMap<string, number>): Affine {
+    const world = this.inCopy(partId, chosen);
+    if (this.shot.parts[partId]!.kind !== 'repeat') return world;
+    return multiply(world, this.copyPlaces(partId)[chosen.get(partId) ?? 0]!);
+  }
+
+  private pivotIn(partId: string, chosen: ReadonlyMap<string, number>): number[] {
+    if (!this.repeatsAbove(partId).some((repeat) => chosen.has(repeat))) return this.pivot(partId);
+    const pivot = this.triple(partId, 'pivot');
+    const place = this.triple(partId, 'location').map((value, i) => value + pivot[i]!) as typeof pivot;
+    return transformPoint(this.frameIn(this.shot.parts[partId]!.parent!, chosen), ...place);
+  }
+
+  /**
+   * World matrices and looks of all copies of a part below a repeat, outer repeats varying slowest. For shots in which
+   * nothing in or above the copies, and nothing that they face, follows a path.
+   */
   copies(partId: string): { matrix: Affine; look: number[] }[] {
-    let relative = multiply(this.local(partId), identity());
-    let at = partId;
-    while (
-      this.shot.parts[at]!.parent !== null &&
-      this.shot.parts[this.shot.parts[at]!.parent!]!.kind !== 'repeat'
-    ) {
-      at = this.shot.parts[at]!.parent!;
-      relative = multiply(this.local(at), relative);
+    const repeats = this.repeatsAbove(partId).reverse();
+    if (repeats.length === 0) return [];
+    let choices: { chosen: Map<string, number>; look: number[] }[] = [
+      { chosen: new Map(), look: [1, 0, 1, 1, 1] },
+    ];
+    for (const repeat of repeats) {
+      const count = this.value(`${repeat}/copies`)[0]!;
+      choices = choices.flatMap(({ chosen, look }, n) =>
+        Array.from({ length: count }, (_, i) => ({
+          chosen: new Map([...chosen, [repeat, i]]),
+          look: COPY_CHANNELS.slice(9).map((spec, c) => {
+            const own = this.value(`${repeat}/${spec.path}`, i)[0]!;
+            // The outermost repeat adds to nothing.
+            const over = repeat === repeats[0] && n === 0 ? (c === 1 ? 0 : 1) : look[c]!;
+            return c === 1 ? own + over : own * over;
+          }),
+        })),
+      );
     }
-    const repeat = this.shot.parts[at]!.parent;
-    if (repeat === null || tableOf(repeat) !== 'parts') return [];
-    const places = this.copyPlaces(repeat);
-    const above = this.copies(repeat);
-    const outer = above.length > 0 ? above : [{ matrix: this.world(repeat), look: null }];
-    return outer.flatMap(({ matrix, look }) =>
-      places.map((place, i) => ({
-        matrix: multiply(multiply(matrix, place), relative),
-        look: COPY_CHANNELS.slice(9).map((spec, c) => {
-          const own = this.value(`${repeat}/${spec.path}`, i)[0]!;
-          const over = look ? look[c]! : c === 1 ? 0 : 1;
-          return c === 1 ? own + over : own * over;
-        }),
-      })),
-    );
+    return choices.map(({ chosen, look }) => ({ matrix: this.inCopy(partId, chosen), look }));
   }
 }

@@ -65,7 +65,8 @@ export function tokenize(text: string): Token[] {
       at += quoted[0].length;
       continue;
     }
-    const operator = matchAt(OPERATOR, text, at)?.[0] ?? (SAME_SIGN.has(text[at] ?? '') ? text[at] : undefined);
+    const operator =
+      matchAt(OPERATOR, text, at)?.[0] ?? (SAME_SIGN.has(text[at] ?? '') ? text[at] : undefined);
     if (operator !== undefined) {
       tokens.push({
         kind: 'operator',

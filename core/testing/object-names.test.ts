@@ -59,7 +59,9 @@ describe.each(NAMES)('%s', (name) => {
     const named: Shot = {
       ...emptyShot(),
       parts: { prt_a: hub(name), prt_b: hub('B') },
-      dials: { dia_a: { name, quantity: 'none', min: 0, max: 9, values: { value: 4 }, tracks: {}, links: {} } },
+      dials: {
+        dia_a: { name, quantity: 'none', min: 0, max: 9, values: { value: 4 }, tracks: {}, links: {} },
+      },
       sounds: { snd_a: { name, start: 1 } },
     };
     const linked = apply(named, setLink(named, 'prt_b/location.x', `${name}.location.x + dial.${name} * 1m`));
@@ -78,8 +80,11 @@ describe.each(NAMES)('%s', (name) => {
     expect(parseShot({ ...blankShot(), parts })).toMatchObject({ ok: false });
     expect(parseShot({ ...blankShot(), version: name })).toMatchObject({ ok: false });
     expect(parseShot({ ...blankShot(), format: name })).toMatchObject({ ok: false });
-    const values = JSON.parse(`{"prt_a": ${JSON.stringify({ ...hub('A'), values: { [name]: 1 } })}}`) as Shot['parts'];
-    if (name !== '__proto__') expect(parseShot({ ...blankShot(), parts: values })).toMatchObject({ ok: false });
+    const values = JSON.parse(
+      `{"prt_a": ${JSON.stringify({ ...hub('A'), values: { [name]: 1 } })}}`,
+    ) as Shot['parts'];
+    if (name !== '__proto__')
+      expect(parseShot({ ...blankShot(), parts: values })).toMatchObject({ ok: false });
     expect(() => buildParts(shot(), name, {})).toThrow('builds none');
   });
 });

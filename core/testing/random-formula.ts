@@ -79,9 +79,16 @@ export function randomFormula(count: number): fc.Arbitrary<string> {
     const rule = spec.rules[Math.min(i, spec.rules.length - 1)]!;
     const any = ruled(rule, spec, same, depth);
     const fitting = FITTING[spec.name]?.[i];
-    return fitting ? fc.oneof({ weight: 4, arbitrary: fc.constant(fitting) }, { weight: 1, arbitrary: any }) : any;
+    return fitting
+      ? fc.oneof({ weight: 4, arbitrary: fc.constant(fitting) }, { weight: 1, arbitrary: any })
+      : any;
   };
-  const ruled = (rule: ArgumentRule, spec: FunctionSpec, same: Measured, depth: number): fc.Arbitrary<string> => {
+  const ruled = (
+    rule: ArgumentRule,
+    spec: FunctionSpec,
+    same: Measured,
+    depth: number,
+  ): fc.Arbitrary<string> => {
     switch (rule) {
       case 'same':
       case 'plainOrAngle':
@@ -95,7 +102,10 @@ export function randomFormula(count: number): fc.Arbitrary<string> {
       case 'length':
       case 'time':
         // A plain number takes on the unit that its place wants.
-        return fc.oneof({ weight: 5, arbitrary: text(rule, depth) }, { weight: 1, arbitrary: fc.constant('2') });
+        return fc.oneof(
+          { weight: 5, arbitrary: text(rule, depth) },
+          { weight: 1, arbitrary: fc.constant('2') },
+        );
       case 'frequency':
         return fc.constantFrom('30Hz', '4000Hz');
       case 'word':
@@ -151,7 +161,10 @@ export function randomFormula(count: number): fc.Arbitrary<string> {
           .tuple(inner, fc.constantFrom('+', '-', '%'), inner)
           .map(([a, op, b]) => `${wrapped(a)} ${op} ${wrapped(b)}`),
       },
-      { weight: 1, arbitrary: fc.tuple(text('bare', depth - 1), inner, inner).map((all) => `if(${all.join(', ')})`) },
+      {
+        weight: 1,
+        arbitrary: fc.tuple(text('bare', depth - 1), inner, inner).map((all) => `if(${all.join(', ')})`),
+      },
       { weight: 1, arbitrary: inner.map((a) => `-${wrapped(a)}`) },
     ];
     if (kind === 'bare')
@@ -159,7 +172,11 @@ export function randomFormula(count: number): fc.Arbitrary<string> {
         {
           weight: 3,
           arbitrary: fc
-            .tuple(inner, fc.constantFrom('*', '/', '<', '<=', '>', '>=', '==', '!=', 'and', 'or', '^'), inner)
+            .tuple(
+              inner,
+              fc.constantFrom('*', '/', '<', '<=', '>', '>=', '==', '!=', 'and', 'or', '^'),
+              inner,
+            )
             .map(([a, op, b]) => `${wrapped(a)} ${op} ${wrapped(b)}`),
         },
         { weight: 1, arbitrary: inner.map((a) => `not ${wrapped(a)}`) },
