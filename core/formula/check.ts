@@ -305,21 +305,7 @@ class Checker {
         dimension = combine(left.dimension, right.dimension, -1);
         break;
       case '^':
-        if (!isBare(right.dimension))
-          throw mismatch(
-            right,
-            PLAIN,
-            `An exponent is a plain number, not ${dimensionName(right.dimension)}.`,
-          );
-        if (isBare(left.dimension)) dimension = left.dimension;
-        else if (right.type === 'constant') dimension = raise(left.dimension, right.value);
-        else
-          throw fault(
-            'dimension',
-            right.from,
-            right.to,
-            `${dimensionName(left.dimension)} can only be raised to a fixed number.`,
-          );
+        dimension = power(left, right);
         break;
       case 'and':
       case 'or':
@@ -567,6 +553,17 @@ class Checker {
     const group = out.filter((_, i) => ruleOf(i) === 'same');
     const alike = this.alike(group);
     const result = out.map((arg, i) => (ruleOf(i) === 'same' ? alike[group.indexOf(arg)]! : arg));
+    const per = spec.rules.indexOf('per');
+    if (per >= 0) {
+      const counted = combine(PLAIN, result[per - 1]!.dimension, -1);
+      const rate = result[per]!;
+      if (!isBare(rate.dimension) && !sameDimension(rate.dimension, counted))
+        throw mismatch(
+          rate,
+          counted,
+          `${spec.name} wants a plain number or ${dimensionName(counted)} here, this is ${dimensionName(rate.dimension)}.`,
+        );
+    }
     if (spec.name === 'remap') {
       const ranged = this.alike(result.slice(0, 3));
       return [...ranged, ...result.slice(3)];
@@ -613,6 +610,7 @@ class Checker {
   }
 
   private resultDimension(spec: FunctionSpec, args: readonly Expression[]): Dimension {
+    if (spec.result === 'power') return power(args[0]!, args[1]!);
     if (spec.result === 'half') return raise(args[0]?.dimension ?? PLAIN, 0.5);
     if (spec.result !== 'same') return spec.result === 'perSecond' ? PLAIN : spec.result;
     const shared = args.filter((_, i) =>
@@ -634,6 +632,24 @@ function gone(name: string, from: number, to: number): Error {
     from,
     to,
     `"${name}" is no longer in this shot. Bring it back, or read something else.`,
+  );
+}
+
+/** Dimension of a power: what measures something can only be raised to a fixed number. */
+function power(base: Expression, exponent: Expression): Dimension {
+  if (!isBare(exponent.dimension))
+    throw mismatch(
+      exponent,
+      PLAIN,
+      `An exponent is a plain number, not ${dimensionName(exponent.dimension)}.`,
+    );
+  if (isBare(base.dimension)) return base.dimension;
+  if (exponent.type === 'constant') return raise(base.dimension, exponent.value);
+  throw fault(
+    'dimension',
+    exponent.from,
+    exponent.to,
+    `${capital(dimensionName(base.dimension))} can only be raised to a fixed number.`,
   );
 }
 

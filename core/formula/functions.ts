@@ -22,7 +22,8 @@ import { jitter, smoothNoise } from './noise';
 /**
  * What an argument must be. `same` arguments share one dimension, which a `same` result has too; `any` takes
  * everything; `bare` takes plain numbers and ratios; `turns` takes an angle, or a bare number of turns; `word` takes one
- * of the function's words. `ref` takes a channel, `part` and `sound` a name: such functions are worked out from the shot.
+ * of the function's words; `exponent` takes what `^` takes on its right; `per` takes a bare number, or what is counted per
+ * unit of the argument before. `ref` takes a channel, `part` and `sound` a name: such functions are worked out from the shot.
  */
 export type ArgumentRule =
   | 'same'
@@ -35,10 +36,13 @@ export type ArgumentRule =
   | 'time'
   | 'frequency'
   | 'word'
+  | 'exponent'
+  | 'per'
   | 'ref'
   | 'part'
   | 'sound';
-export type ResultRule = 'same' | 'half' | 'perSecond' | Dimension;
+/** `half` is the dimension of a square root, `power` that of the first argument to the power of the second. */
+export type ResultRule = 'same' | 'half' | 'power' | 'perSecond' | Dimension;
 
 export interface FunctionSpec {
   readonly name: string;
@@ -290,8 +294,8 @@ const ALL: readonly FunctionSpec[] = [
   define(
     'pow',
     'x exponent',
-    ['bare', 'bare'],
-    PLAIN,
+    ['any', 'exponent'],
+    'power',
     (x, y) => m.pow(x, y),
     'x to a power; the same as x ^ exponent.',
     'pow(2, 10)',
@@ -458,7 +462,7 @@ const ALL: readonly FunctionSpec[] = [
   define(
     'jitter',
     'seed x rate',
-    ['bare', 'any', 'any'],
+    ['bare', 'any', 'per'],
     PLAIN,
     (seed, x, rate) => jitter(seed, x, rate),
     'A new value from -1 to 1, rate times per unit of x, held in between; the same for ever for the same seed.',

@@ -74,6 +74,27 @@ export function planetary(
   return { sun: s, ring: r, carrier: c, planet: c - ((s - c) * sunTeeth) / planetTeeth };
 }
 
+/**
+ * Turns at which the teeth of a planetary train stand in each other's gaps while two of its members stand at 0: one
+ * member has to be turned, `moved`, where the planets have an odd number of teeth. A planet with a gap towards the sun
+ * then has a tooth towards the ring. Members have a tooth on their angle 0, a planet lies in direction 0 of the carrier.
+ * From the mesh conditions of both pairs (ISO 21771): sunTeeth sun + ringTeeth ring = (sunTeeth + ringTeeth) carrier +
+ * 180 degrees for odd planets, + 0 for even ones.
+ */
+export function planetaryStart(
+  sunTeeth: number,
+  planetTeeth: number,
+  moved: 'sun' | 'ring' | 'carrier',
+): { readonly sun: number; readonly ring: number; readonly carrier: number } {
+  const ringTeeth = sunTeeth + 2 * planetTeeth;
+  const half = planetTeeth % 2 === 0 ? 0 : 180;
+  return {
+    sun: moved === 'sun' ? half / sunTeeth : 0,
+    ring: moved === 'ring' ? half / ringTeeth : 0,
+    carrier: moved === 'carrier' && half > 0 ? -half / (sunTeeth + ringTeeth) : 0,
+  };
+}
+
 /** Turn of a worm wheel, degrees, for a turn of its worm. */
 export function wormAngle(angle: number, starts: number, teeth: number): number {
   return teeth === 0 ? NaN : (angle * starts) / teeth;

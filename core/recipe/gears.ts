@@ -5,6 +5,7 @@ import {
   innerCentreDistance,
   meshPhase,
   planetary,
+  planetaryStart,
   rackTravel,
   ringPhase,
 } from '../mechanism';
@@ -185,7 +186,12 @@ function planetaryLinks(kit: Kit): ReturnType<RecipeSpec['write']> {
   };
   const links: [string, string][] = [];
   const follower = kit.optional(third);
-  if (follower) links.push([follower, `${kit.ref(driver)} * ${fraction[`${held} ${drives} ${third}`]}`]);
+  const start = planetaryStart(zs, zp, third as 'sun' | 'ring' | 'carrier');
+  if (follower)
+    links.push([
+      follower,
+      `${kit.ref(driver)} * ${fraction[`${held} ${drives} ${third}`]}${plus(start[third as 'sun'])}`,
+    ]);
   const planets = kit.many('planets');
   if (planets.length > 0 && (zs + zr) % planets.length !== 0)
     kit.refuse(
@@ -194,7 +200,7 @@ function planetaryLinks(kit: Kit): ReturnType<RecipeSpec['write']> {
   // Below the carrier a planet turns by what the sun turns beyond the carrier.
   const spin = turns.planet - turns.carrier;
   planets.forEach((address, i) => {
-    const phase = meshPhase(zs, zp, (360 * i) / planets.length, 0);
+    const phase = meshPhase(zs, zp, (360 * i) / planets.length, start.sun - start.carrier);
     links.push([address, `${kit.ref(driver)} * ${digits(spin * zp)} / ${zp}${plus(phase)}`]);
   });
   if (links.length === 0) kit.refuse(`choose the ${third} or the planets: nothing would follow.`);

@@ -9,6 +9,9 @@ const A = 'prt_a/rotation.z';
 const B = 'prt_b/rotation.z';
 const C = 'prt_c/rotation.z';
 const D = 'prt_d/rotation.z';
+const E = 'prt_e/rotation.z';
+const F = 'prt_f/rotation.z';
+const G = 'prt_g/rotation.z';
 
 const base: Shot = {
   ...emptyShot(),
@@ -17,6 +20,9 @@ const base: Shot = {
     prt_b: hub('Wheel', { values: { along: 0.25 }, follow: { path: 'prt_p', closed: false, turn: true } }),
     prt_c: hub('Third part'),
     prt_d: hub('D'),
+    prt_e: hub('E'),
+    prt_f: hub('F'),
+    prt_g: hub('G'),
     prt_p: hub('Path'),
     prt_1: hub('P1', { parent: 'prt_p', order: 0 }),
     prt_2: hub('P2', { parent: 'prt_p', order: 1, values: { 'location.x': 4 } }),
@@ -97,6 +103,46 @@ describe('gears (ISO 54; ISO 21771; Shigley, chapter 13)', () => {
     expect(() => cook('planetary', { sun: A, planets: [B, C, D] }, {})).toThrow('not divisible by 3');
     expect(() => cook('planetary', { sun: A }, { held: 'sun', drives: 'sun' })).toThrow('held and drive');
   });
+  it.each([
+    [30, 15, 3],
+    [24, 21, 3],
+    [20, 20, 4],
+    [18, 27, 3],
+    [24, 24, 3],
+    [20, 30, 5],
+  ])(
+    "planetary %s/%s: teeth of sun, planets and ring stand in each other's gaps at every moment",
+    (zs, zp, n) => {
+      const zr = zs + 2 * zp;
+      const members = ['sun', 'ring', 'carrier'] as const;
+      // How far from tooth on gap, in shares of a pitch; both sides seen along the tangent at the pitch point.
+      const off = (share: number): number => Math.abs(share - Math.floor(share) - 0.5);
+      for (const held of members)
+        for (const drives of members) {
+          if (held === drives) continue;
+          const third = members.find((name) => name !== held && name !== drives)!;
+          const planets = [C, D, E, F, G].slice(0, n);
+          const made = cook(
+            'planetary',
+            { [drives]: A, [third]: B, planets },
+            { held, drives, sunTeeth: zs, planetTeeth: zp },
+          );
+          for (const angle of [0, 7, 100, 333]) {
+            const turn = { [held]: 0, [drives]: angle, [third]: made.at(angle, B) } as Record<string, number>;
+            planets.forEach((planet, i) => {
+              const direction = turn.carrier! + (360 * i) / n;
+              const own = turn.carrier! + made.at(angle, planet);
+              const atSun = ((direction - turn.sun!) * zs + (direction + 180 - own) * zp) / 360;
+              const atRing = ((direction - own) * zp - (direction - turn.ring!) * zr) / 360;
+              expect(off(atSun), `${held} held, ${drives} drives: planet ${i} on the sun`).toBeLessThan(1e-8);
+              expect(off(atRing), `${held} held, ${drives} drives: planet ${i} in the ring`).toBeLessThan(
+                1e-8,
+              );
+            });
+          }
+        }
+    },
+  );
   it('belt, rack, worm', () => {
     const belt = cook('belt', { driver: A, driven: B }, { crossed: true });
     expect(belt.at(360, B)).toBeCloseTo(-180, 9);

@@ -95,6 +95,8 @@ export function randomFormula(count: number): fc.Arbitrary<string> {
         return text(same, depth);
       case 'any':
       case 'bare':
+      case 'exponent':
+      case 'per':
         return text('bare', depth);
       case 'turns':
         return fc.oneof(text('bare', depth), text('angle', depth));
@@ -141,7 +143,7 @@ export function randomFormula(count: number): fc.Arbitrary<string> {
         return kind === 'time' ? leaf(kind) : call(spec, kind, depth);
       }
       const result: Measured =
-        spec.result === 'half'
+        spec.result === 'half' || spec.result === 'power'
           ? 'bare'
           : spec.result.angle === 1
             ? 'angle'
