@@ -7,7 +7,8 @@ import { resolveChannel, type Shot } from '../core/document';
  * @throws RangeError naming what is unknown
  */
 export function addressOfName(shot: Shot, text: string): string {
-  const name = text.trim();
+  // A name may stand in quotation marks, as in a formula.
+  const name = text.trim().replace(/^"([^"]*)"(?=\.)/, '$1');
   if (name.startsWith('dial.')) {
     const dial = Object.entries(shot.dials).find(([, entry]) => entry.name === name.slice(5));
     if (dial) return `${dial[0]}/value`;
@@ -28,4 +29,38 @@ export function addressOfName(shot: Shot, text: string): string {
       ? `"${known}" has no value "${name.slice(known.length + 1)}".`
       : `There is no part for "${name}": write a part's name, a dot and a value, such as Camera.location.x.`,
   );
+}
+
+/**
+ * Addresses of channels named in a list with commas between. A part's name may hold commas itself: what is not known by
+ * a piece of the list alone is tried together with the next ones.
+ * @throws RangeError naming the first that is unknown
+ */
+export function addressesOfNames(shot: Shot, list: string): { name: string; address: string }[] {
+  const pieces = list.split(',');
+  const out: { name: string; address: string }[] = [];
+  for (let i = 0; i < pieces.length;) {
+    let found: { name: string; address: string; next: number } | null = null;
+    for (let next = i + 1; next <= pieces.length && !found; next++) {
+      const name = pieces.slice(i, next).join(',').trim();
+      const address = known(shot, name);
+      if (address !== null) found = { name, address, next };
+    }
+    if (!found) {
+      addressOfName(shot, pieces[i]!);
+      return out;
+    }
+    out.push({ name: found.name, address: found.address });
+    i = found.next;
+  }
+  return out;
+}
+
+function known(shot: Shot, name: string): string | null {
+  try {
+    return addressOfName(shot, name);
+  } catch (error) {
+    if (error instanceof RangeError) return null;
+    throw error;
+  }
 }

@@ -38,6 +38,30 @@ const shot: Shot = {
 };
 const shotFile = file('shot.json', shot);
 
+it('samples a part whose name has a comma, alone and among others, with or without quotation marks', () => {
+  const comma = file('comma.json', {
+    ...blankShot(),
+    parts: { prt_a: hub('Gear, big', { values: { 'location.x': 3 } }), prt_b: hub('Lamp') },
+  });
+  for (const list of [
+    'Gear, big.location.x,Lamp.scale.x',
+    '"Gear, big".location.x, Lamp.scale.x',
+    'Lamp.scale.x,Gear, big.location.x',
+  ]) {
+    const { out, code } = run('sample', comma, '--channels', list, '--frames', '1', '--format', 'json');
+    expect(code, list).toBe(0);
+    expect((JSON.parse(out) as { rows: number[][] }).rows[0]!.slice(1).sort()).toEqual([1, 3]);
+  }
+  const { error, code } = run('sample', comma, '--channels', 'Gear, bigger.location.x,Lamp.scale.x');
+  expect(code).toBe(2);
+  expect(error).toContain('There is no part for "Gear"');
+});
+
+it('refuses ranges of frames that are none', () => {
+  for (const text of ['1:2:3:4', ':', '5:1', '1:2:0', 'a:b', '1:2:'])
+    expect(run('sample', shotFile, '--channels', 'Row.copies', `--frames=${text}`).code, text).toBe(2);
+});
+
 describe('whirl sample and check', () => {
   it('are built', () => expect(existsSync(command)).toBe(true));
   it('print values exactly, of copies too', () => {

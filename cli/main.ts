@@ -3,13 +3,13 @@ import { mkdir, readFile, writeFile } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { checkShot } from '../core/check';
-import { parseShot, type Shot } from '../core/document';
+import { describeIssue, foundAt, parseShot, type Shot } from '../core/document';
 import { z } from 'zod';
 import { compile, sample, widthOf, type LoudnessTables } from '../core/evaluate';
 import { DEMO_SHOTS } from '../demo';
 import { assembleFilm, type Pictures } from '../render/assemble';
 import { DrawingBrowser } from '../render/drawing-browser';
-import { addressOfName } from './channel-names';
+import { addressesOfNames } from './channel-names';
 
 /** A mistake of the caller: told in one line, exit code 2. */
 class Misuse extends Error {}
@@ -51,7 +51,7 @@ async function readLoudness(shot: Shot, path: string | undefined): Promise<Loudn
   const parsed = loudnessFile.safeParse(json);
   if (!parsed.success) {
     const issue = parsed.error.issues[0]!;
-    throw new Misuse(`${path}: ${issue.path.join('/')} ${issue.message}.`);
+    throw new Misuse(`${path}: ${issue.path.join('/')}: ${describeIssue(issue, foundAt(json, issue.path))}`);
   }
   const tables: Record<string, LoudnessTables[string]> = {};
   for (const [name, table] of Object.entries(parsed.data)) {
@@ -64,8 +64,10 @@ async function readLoudness(shot: Shot, path: string | undefined): Promise<Loudn
 
 /** `1:96`, `1:96:0.5` or `24`. */
 function readFrames(text: string): { from: number; to: number; step: number } {
-  const [from, to = from, step = 1] = text.split(':').map(Number);
+  const numbers = text.split(':');
+  const [from, to = from, step = 1] = numbers.map((part) => (part.trim() === '' ? NaN : Number(part)));
   if (
+    numbers.length > 3 ||
     from === undefined ||
     to === undefined ||
     ![from, to, step].every(Number.isFinite) ||
@@ -92,12 +94,13 @@ async function sampleCommand(args: string[]): Promise<void> {
     throw new Misuse('Name the values wanted: --channels "Crown wheel.rotation.z,Boat 1.world"');
   if (values.format !== 'csv' && values.format !== 'json')
     throw new Misuse(`--format ${values.format} is not known: csv or json.`);
-  const names = values.channels.split(',').map((name) => name.trim());
   const { from, to, step } = values.frames
     ? readFrames(values.frames)
     : { from: shot.setup.first, to: shot.setup.last, step: 1 };
   const plan = compile(shot, await readLoudness(shot, values.loudness));
-  const addresses = names.map((name) => addressOfName(shot, name));
+  const asked = addressesOfNames(shot, values.channels);
+  const names = asked.map(({ name }) => name);
+  const addresses = asked.map(({ address }) => address);
   const table = sample(plan, addresses, from, to, step);
   const heads = addresses.flatMap((address, i) => {
     const width = widthOf(plan, address);
@@ -111,7 +114,7 @@ async function sampleCommand(args: string[]): Promise<void> {
     process.stdout.write(`${JSON.stringify({ columns: ['frame', ...heads], rows })}\n`);
   else
     process.stdout.write(
-      `${['frame', ...heads.map((head) => (/[",\n]/.test(head) ? `"${head}"` : head))].join(',')}\n${rows.map((row) => row.join(',')).join('\n')}\n`,
+      `${['frame', ...heads.map((head) => (/[",\n]/.test(head) ? `"${head.replaceAll('"', '""')}"` : head))].join(',')}\n${rows.map((row) => row.join(',')).join('\n')}\n`,
     );
 }
 

@@ -1,6 +1,7 @@
 import type { ErrorRequestHandler, RequestHandler } from 'express';
 import type { Logger } from 'pino';
 import { ZodError, type ZodType } from 'zod';
+import { describeIssue, foundAt } from '../core/document';
 
 /** A refusal as RFC 9457 describes it: status, code, sentence, and what it is about. */
 export class Problem extends Error {
@@ -39,17 +40,16 @@ const CONNECTION_CODES = new Set([
   '53300',
 ]);
 
-function asProblem(error: unknown): Problem | null {
+function asProblem(error: unknown, body: unknown): Problem | null {
   if (error instanceof Problem) return error;
-  if (error instanceof ZodError)
-    return new Problem(
-      400,
-      'bad-request',
-      error.issues.map((issue) => `${issue.path.join('.') || 'body'}: ${issue.message}`).join('; '),
-      {
-        errors: error.issues.map((issue) => ({ path: issue.path.join('/'), detail: issue.message })),
-      },
-    );
+  if (error instanceof ZodError) {
+    const errors = error.issues.map((issue) => ({
+      path: issue.path.join('/'),
+      detail: describeIssue(issue, foundAt(body, issue.path)),
+    }));
+    const detail = errors.map((entry) => `${entry.path || 'body'}: ${entry.detail}`).join(' ');
+    return new Problem(400, 'bad-request', detail, { errors });
+  }
   const { code, type, message, status } = error as {
     code?: string;
     type?: string;
@@ -77,7 +77,7 @@ function asProblem(error: unknown): Problem | null {
 export function answerProblems(log: Logger): ErrorRequestHandler {
   // Express tells an error handler by its four parameters.
   return (error: unknown, request, response, _next) => {
-    const problem = asProblem(error);
+    const problem = asProblem(error, request.body);
     if (!problem)
       log.error({ error, path: request.path, request: response.locals.requestId as string }, 'unexpected');
     const { status, code, message, more } =

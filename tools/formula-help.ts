@@ -59,7 +59,10 @@ compute and nothing else. This page is written from the function table by
   \`-2^2\` is -4. \`%\` has the sign of the divisor.
 - **Dimensions** are checked: a length cannot be put where an angle is wanted, and a ratio of two lengths wants \`rad(...)\`,
   \`deg(...)\` or \`turns(...)\`.
-- A link in error, or one that divides by zero at a frame, leaves the channel its own value there.
+- A link in error leaves the channel its own value. So does a formula that meets no finite number at a frame, such as
+  \`1 / 0\` or the root of a negative number: no function passes over it, and the page tells which part of the formula it is.
+  Only what is chosen counts: the branch of \`if\` that is not taken does not, nor the right side of \`and\` and \`or\` where
+  the left one decides.
 
 | function | what it gives | example |
 |---|---|---|

@@ -1,4 +1,5 @@
 import type { z } from 'zod';
+import { describeIssue, foundAt } from './describe-issue';
 import { channelsOf, ownerOf, specsByPath, splitAddress, tableOf, type OwnerTable } from './query';
 import { surelySoundTracks } from './quick-track';
 import {
@@ -23,27 +24,12 @@ export interface DocumentProblem {
 
 export type ParsedShot = { ok: true; shot: Shot } | { ok: false; problems: DocumentProblem[] };
 
-const SHOWN = 60;
-
-function shown(value: unknown): string {
-  const text = JSON.stringify(value) ?? String(value);
-  return text.length > SHOWN ? `${text.slice(0, SHOWN)}...` : text;
-}
-
-function at(json: unknown, path: readonly PropertyKey[]): unknown {
-  let current = json;
-  for (const segment of path) {
-    if (typeof current !== 'object' || current === null) return undefined;
-    current = (current as Record<PropertyKey, unknown>)[segment];
-  }
-  return current;
-}
-
 function fromIssue(json: unknown, issue: z.core.$ZodIssue): DocumentProblem {
-  const found = at(json, issue.path);
-  const message =
-    issue.code === 'unrecognized_keys' ? issue.message : `${shown(found)} is not allowed: ${issue.message}`;
-  return { code: `schema.${issue.code}`, path: issue.path.map(String).join('/'), message };
+  return {
+    code: `schema.${issue.code}`,
+    path: issue.path.map(String).join('/'),
+    message: describeIssue(issue, foundAt(json, issue.path)),
+  };
 }
 
 /**
@@ -52,7 +38,7 @@ function fromIssue(json: unknown, issue: z.core.$ZodIssue): DocumentProblem {
  */
 export function parseShot(written: unknown): ParsedShot {
   const json = upgraded(written);
-  const version = at(json, ['version']);
+  const version = foundAt(json, ['version']);
   if (typeof version === 'number' && version > DOCUMENT_VERSION)
     return {
       ok: false,
@@ -73,12 +59,12 @@ export function parseShot(written: unknown): ParsedShot {
 
 /** The schema's judgement, without asking it about parts' tracks that are surely sound: they are taken as they are. */
 function parseSchema(json: unknown): { success: true; data: Shot } | { success: false; error: z.ZodError } {
-  const parts = at(json, ['parts']);
+  const parts = foundAt(json, ['parts']);
   if (typeof parts !== 'object' || parts === null || Array.isArray(parts)) return shotSchema.safeParse(json);
   const aside = new Map<string, Owner['tracks']>();
   const lighter: Record<string, unknown> = {};
   for (const [id, part] of Object.entries(parts as Record<string, unknown>)) {
-    const tracks = at(part, ['tracks']);
+    const tracks = foundAt(part, ['tracks']);
     if (surelySoundTracks(tracks)) {
       aside.set(id, tracks as Owner['tracks']);
       lighter[id] = { ...(part as object), tracks: {} };
@@ -109,6 +95,7 @@ export function checkStructure(shot: Shot): DocumentProblem[] {
     add('camera.missing', 'setup/camera', `${camera} is no camera of this shot.`);
 
   const names = new Map<string, string>();
+  const loops = partsInParentLoops(shot);
   for (const [id, part] of Object.entries(shot.parts)) {
     const path = `parts/${id}`;
     const taken = names.get(part.name);
@@ -121,8 +108,7 @@ export function checkStructure(shot: Shot): DocumentProblem[] {
     names.set(part.name, id);
     if (part.parent !== null && !shot.parts[part.parent])
       add('parent.missing', `${path}/parent`, `${part.parent} is not in this shot.`);
-    if (part.parent !== null && inParentLoop(shot, id))
-      add('parent.loop', `${path}/parent`, `"${part.name}" cannot hang below itself.`);
+    if (loops.has(id)) add('parent.loop', `${path}/parent`, `"${part.name}" cannot hang below itself.`);
     if (part.kind === 'solid') {
       if (part.shape === null || !shot.shapes[part.shape])
         add(
@@ -235,13 +221,24 @@ function checkShared(shot: Shot, add: Add): void {
   }
 }
 
-function inParentLoop(shot: Shot, id: string): boolean {
-  let current = shot.parts[id]?.parent ?? null;
-  for (let steps = 0; current !== null; steps++) {
-    if (current === id || steps > 10_000) return true;
-    current = shot.parts[current]?.parent ?? null;
+/** Parts that hang below themselves: each is walked up from once, however long the chains are. */
+function partsInParentLoops(shot: Shot): ReadonlySet<string> {
+  const loops = new Set<string>();
+  const settled = new Set<string>();
+  for (const start of Object.keys(shot.parts)) {
+    const chain: string[] = [];
+    const places = new Map<string, number>();
+    let current: string | null = start;
+    while (current !== null && !settled.has(current) && !places.has(current)) {
+      places.set(current, chain.length);
+      chain.push(current);
+      current = shot.parts[current]?.parent ?? null;
+    }
+    const back = current === null ? undefined : places.get(current);
+    if (back !== undefined) for (const id of chain.slice(back)) loops.add(id);
+    for (const id of chain) settled.add(id);
   }
-  return false;
+  return loops;
 }
 
 type Add = (code: string, path: string, message: string) => void;

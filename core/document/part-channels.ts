@@ -112,6 +112,8 @@ export const PART_KINDS = [
 export type PartKind = (typeof PART_KINDS)[number];
 
 export const COPIES_LIMIT = 1000;
+/** Showings that one part below repeats of repeats may have in all; more are left out. */
+export const COPIES_IN_ALL = 100_000;
 
 /** First of the channels that a repeat works out anew for each of its copies. */
 export const COPY_PREFIX = 'copy.';

@@ -174,16 +174,18 @@ export function treeOrder(shot: Shot): { id: string; depth: number }[] {
     else byParent.set(part.parent, [id]);
   }
   const out: { id: string; depth: number }[] = [];
-  const visit = (parent: string | null, depth: number): void => {
-    const list = byParent.get(parent);
-    if (!list) return;
-    list.sort((a, b) => compareParts(shot.parts[a], a, shot.parts[b], b));
-    for (const id of list) {
-      out.push({ id, depth });
-      visit(id, depth + 1);
-    }
+  // A list of what is still to be visited instead of recursion: chains of parents may be long.
+  const waiting: { id: string; depth: number }[] = [];
+  const below = (parent: string | null, depth: number): void => {
+    const list = byParent.get(parent) ?? [];
+    list.sort((a, b) => compareParts(shot.parts[b], b, shot.parts[a], a));
+    for (const id of list) waiting.push({ id, depth });
   };
-  visit(null, 0);
+  below(null, 0);
+  for (let next = waiting.pop(); next; next = waiting.pop()) {
+    out.push(next);
+    below(next.id, next.depth + 1);
+  }
   return out;
 }
 

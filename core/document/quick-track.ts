@@ -1,4 +1,4 @@
-import { BLENDS, EXTENDS, FRAME_LIMIT, HANDLE_KINDS, MANNERS } from './schema';
+import { BLENDS, EXTENDS, FRAME_LIMIT, HANDLE_KINDS, MANNERS, RISE_LIMIT } from './schema';
 
 const ID = /^(prt|shp|lok|dia|key|snd|clp|plc|rcp)_[A-Za-z0-9_-]{1,40}$/;
 const manners: ReadonlySet<unknown> = new Set(MANNERS);
@@ -22,7 +22,7 @@ function soundValue(value: unknown): boolean {
 function soundHandle(handle: unknown): boolean {
   if (typeof handle !== 'object' || handle === null) return false;
   const { reach, rise } = handle as Record<string, unknown>;
-  if (!within(reach, FRAME_LIMIT * 2) || (reach as number) < 0 || !finite(rise)) return false;
+  if (!within(reach, FRAME_LIMIT * 2) || (reach as number) < 0 || !within(rise, RISE_LIMIT)) return false;
   for (const name in handle) if (name !== 'reach' && name !== 'rise') return false;
   return true;
 }

@@ -10,6 +10,8 @@ export const NAME_LIMIT = 80;
 export const FRAME_LIMIT = 1_000_000;
 export const RANGE_LIMIT = 100_000;
 export const FORMULA_LIMIT = 2_000;
+/** Largest rise of a handle or an easing, either way: beyond it curves lose themselves in rounding. */
+export const RISE_LIMIT = 1e12;
 
 // A quotation mark would end a quoted name in a formula.
 const name = z
@@ -30,7 +32,13 @@ const id = z
     'must be an id such as prt_a1',
   );
 const colour = z.tuple([z.number().min(0).max(1), z.number().min(0).max(1), z.number().min(0).max(1)]);
-const value = z.union([z.number(), colour]);
+const value = z.union([z.number(), colour], {
+  error: 'must be a number, or a colour: red, green and blue from 0 to 1',
+});
+const rise = z.number().min(-RISE_LIMIT).max(RISE_LIMIT);
+const rises = z.union([rise, z.tuple([rise, rise, rise])], {
+  error: `must be a number from -${RISE_LIMIT} to ${RISE_LIMIT}, or three such numbers for a colour`,
+});
 const frame = z.number().min(-FRAME_LIMIT).max(FRAME_LIMIT);
 
 const handle = z.strictObject({
@@ -40,7 +48,7 @@ const handle = z.strictObject({
     .min(0)
     .max(FRAME_LIMIT * 2),
   /** Value units above the key's value at the handle's end; for a colour one each, in the coordinates it blends in. */
-  rise: z.union([z.number(), z.tuple([z.number(), z.number(), z.number()])]),
+  rise: rises,
 });
 
 /** How a stretch moves: held, straight, by the handles of its keys, or by a named easing equation. */
@@ -72,7 +80,7 @@ export const keySchema = z.strictObject({
     .strictObject({
       from: z.number().min(0).max(1),
       to: z.number().min(0).max(1),
-      gain: z.union([z.number(), z.tuple([z.number(), z.number(), z.number()])]),
+      gain: rises,
     })
     .optional(),
 });
@@ -278,8 +286,16 @@ export const placementSchema = z.strictObject({
 export const recipeSchema = z.strictObject({
   kind: z.string().max(40),
   /** Parts by the role they have: driver, driven, rod, ... */
-  parts: z.record(z.string(), z.union([id, z.array(id)])),
-  numbers: z.record(z.string(), z.union([z.number(), z.string().max(200), z.boolean(), z.array(z.number())])),
+  parts: z.record(
+    z.string(),
+    z.union([id, z.array(id)], { error: 'must be the id of a part, or a list of them' }),
+  ),
+  numbers: z.record(
+    z.string(),
+    z.union([z.number(), z.string().max(200), z.boolean(), z.array(z.number())], {
+      error: 'must be a number, a word of at most 200 characters, true or false, or a list of numbers',
+    }),
+  ),
   /** Addresses of the channels that it linked. */
   driven: z.array(z.string()),
 });

@@ -9,6 +9,7 @@ import {
   changeDial,
   copyLink,
   dialReaders,
+  fixLink,
   invert,
   keyChannels,
   removeDial,
@@ -31,6 +32,18 @@ describe('dials', () => {
     evaluator.evaluate(1);
     expect(evaluator.number('prt_a/rotation.z')).toBe(10);
     expect(apply(shot, invert(change))).toEqual(bare);
+  });
+  it('of the same name as one that has gone, or was not there yet, are offered by name', () => {
+    const early = apply(bare, setLink(bare, 'prt_a/rotation.z', 'dial.speed * 10deg'));
+    const gone = apply(linked, removeDial(linked, id));
+    for (const before of [early, gone]) {
+      const again = apply(before, addDial(before, SPEED, 2).change);
+      const error = compile(again).links[0]!.error!;
+      expect(error.message).toContain('not written for the "dial.speed" that is here now');
+      expect(error.message).not.toContain('Did you mean');
+      const mended = compile(apply(again, fixLink(again, 'prt_a/rotation.z', error.fixes[0]!)));
+      expect(mended.links[0]!.error).toBeNull();
+    }
   });
   it('say who reads them, and links stay when they go', () => {
     expect(dialReaders(linked, id)).toEqual(['Crank rotation Z']);

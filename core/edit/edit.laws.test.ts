@@ -367,3 +367,22 @@ describe('documents at the door', () => {
     );
   });
 });
+
+it('repeats of repeats that would show more copies than are allowed are refused with the sum and the cure', () => {
+  const repeat = (name: string, parent: string | null) =>
+    hub(name, { kind: 'repeat', parent, repeat: { pattern: 'row', step: null }, values: { copies: 1000 } });
+  const parts = {
+    prt_a: repeat('Row', null),
+    prt_b: repeat('Stack', 'prt_a'),
+    prt_c: { ...repeat('Ring', 'prt_b'), values: { copies: 2 } },
+    prt_d: hub('Lamp', { parent: 'prt_c' }),
+  };
+  const shot = { ...emptyShot(), parts: { ...parts, prt_b: { ...parts.prt_b, values: { copies: 100 } } } };
+  expect(() => setValues(shot, [['prt_c/copies', 1000]])).toThrow(
+    'Row x Stack x Ring would show 100000000 copies: at most 100000 in all are allowed. Lower the copies',
+  );
+  // A document that asks for more is shown with the first ones, not thrown out.
+  const evaluator = new Evaluator(compile({ ...shot, parts }));
+  evaluator.evaluate(1);
+  expect(evaluator.copiesOf('prt_d')!.count).toBe(100_000);
+});

@@ -1,9 +1,11 @@
 import {
   channelAt,
+  COPIES_IN_ALL,
   ownerName,
   ownerOf,
   refuseValue,
   splitAddress,
+  storedValue,
   type ChannelSpec,
   type Setup,
   type Shot,
@@ -49,10 +51,29 @@ export function setValues(
     demandValue(shot, address, value);
     draft.set(pathOf(address, 'values'), value);
   }
+  if (entries.some(([address]) => address.endsWith('/copies'))) demandCopies(draft.shot);
   const first = entries[0];
   return draft.change(
     entries.length === 1 && first ? `Set ${channelName(shot, first[0])}` : `Set ${entries.length} values`,
   );
+}
+
+/** @throws EditRefused where repeats of repeats show more copies in all than are allowed */
+export function demandCopies(shot: Shot): void {
+  for (const [id, part] of Object.entries(shot.parts)) {
+    if (part.kind !== 'repeat') continue;
+    let inAll = 1;
+    const chain: string[] = [];
+    for (let at: string | null = id; at !== null; at = shot.parts[at]!.parent) {
+      if (shot.parts[at]!.kind !== 'repeat') continue;
+      inAll *= storedValue(shot, channelAt(shot, `${at}/copies`)!) as number;
+      chain.push(shot.parts[at]!.name);
+    }
+    if (inAll > COPIES_IN_ALL)
+      throw new EditRefused(
+        `${chain.reverse().join(' x ')} would show ${inAll} copies: at most ${COPIES_IN_ALL} in all are allowed. Lower the copies of one of them.`,
+      );
+  }
 }
 
 /** Changes the set-up of the shot: picture size, rate, range, unit, background, exposure, camera. */

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { channelsOf, type Shot } from '../document';
 import { apply, setLink } from '../edit';
+import { checkTyped, FUNCTIONS, NameTable } from '../formula';
 import { emptyShot, hub, randomLoudness, randomShot } from '../testing/random-shot';
 import { compile, COPY_LOOK_SIZE, Evaluator, explainFailure, MATRIX_SIZE, Reference, sample } from './index';
 
@@ -134,6 +135,89 @@ describe('links', () => {
     const evaluator = new Evaluator(compile(linked('slider(90deg, 6m, 2m)', 'own')));
     evaluator.evaluate(1);
     expect(explainFailure(evaluator, 'prt_a/location.x')?.message).toContain('slider has no value');
+  });
+});
+
+describe('a formula that meets no number', () => {
+  const at5 = (formula: string): { value: number; failed: boolean; told: string } => {
+    const evaluator = new Evaluator(compile(linked(formula, 'own', '2m')));
+    evaluator.evaluate(5);
+    return {
+      value: evaluator.number('prt_a/location.x'),
+      failed: evaluator.hasFailed('prt_a/location.x'),
+      told: explainFailure(evaluator, 'prt_a/location.x')?.message ?? '',
+    };
+  };
+  // Every function with no number, or one without end, in each of its places; `own` is 0.
+  const NOTHING = ['0/0', '1/0', 'log(frame - 6)', 'exp(frame * 1000)'];
+  const calls = [...FUNCTIONS.values()].flatMap((spec) =>
+    spec.special
+      ? []
+      : spec.rules.flatMap((rule, i) =>
+          rule === 'word'
+            ? []
+            : NOTHING.map((nothing) => {
+                const args = spec.rules.map((other, k) =>
+                  k === i ? nothing : other === 'word' ? `"${spec.words![0]!}"` : '2',
+                );
+                const unit =
+                  typeof spec.result !== 'object'
+                    ? ' * 1m'
+                    : spec.result.length
+                      ? ''
+                      : spec.result.angle
+                        ? ' / 1deg * 1m'
+                        : ' * 1m';
+                return `${spec.name}(${args.join(', ')})${unit}`;
+              }),
+        ),
+  );
+  it.each([
+    ...calls,
+    'if(0/0, 5, 6) * 1m',
+    'if(1/0, 5, 6) * 1m',
+    'min(5, 1/0) * 1m',
+    'max(1, 2, 0/0) * 1m',
+    'square(0/0) * 1m',
+    'step(0, 0/0) * 1m',
+    '(0/0 < 1) * 1m',
+    '(1/0 == 1/0) * 1m',
+    '(not (0/0)) * 1m',
+    '(1/0 and 1) * 1m',
+    '(1 and 0/0) * 1m',
+    '(0 or 0/0) * 1m',
+    '1m / (1/0)',
+    '(2 ^ (0/0 * 0)) * 1m',
+    '(7 % (1/0)) * 1m',
+    'clamp(1/0, 0, 5) * 1m',
+  ])('%s falls back to own and is told', (formula) => {
+    const typed = checkTyped(new NameTable(linked('own', 'own')), 'prt_a/location.x', formula);
+    // Some arguments take no ratio or no plain number: those cells are in the table of dimensions.
+    if (!typed.ok) return expect(typed.error.code).toBe('dimension');
+    const { value, failed, told } = at5(formula);
+    expect([value, failed]).toEqual([0, true]);
+    expect(told).toContain('keeps its own value');
+  });
+  it.each([
+    ['if(frame == 5, 7m, 1m / (frame - 5))', 7],
+    ['if(frame != 5, 1m / (frame - 5), 7m)', 7],
+    ['(frame == 6 and 1 / (frame - 5) > 2) * 1m', 0],
+    ['(frame == 5 or 1 / (frame - 5) > 2) * 1m', 1],
+  ])('%s counts only what is chosen', (formula, want) => {
+    const { value, failed, told } = at5(formula);
+    expect([value, failed, told]).toEqual([want, false, '']);
+  });
+  it('tells what failed, not what was left out', () => {
+    expect(at5('if(frame == 5, log(-1), 1 / (frame - 5)) * 1m').told).toContain('log has no value');
+  });
+  it('keeps every argument of min and max to the end, wherever computed ones stand', () => {
+    expect(at5('max(0, 1, frame * 1) * 1m').value).toBe(5);
+    expect(at5('min(9, 8, frame - 3) * 1m').value).toBe(2);
+    expect(at5('max(1, 2, frame * 1, slider(0, 1m, 3m, 0.5m) / 1m, frame + 1, 3) * 1m').value).toBe(6);
+  });
+  it('refuses numbers too large to be any', () => {
+    const typed = checkTyped(new NameTable(linked('own', 'own')), 'prt_a/location.x', '1e999');
+    expect(typed).toMatchObject({ ok: false, error: { from: 0, to: 5 } });
   });
 });
 

@@ -20,7 +20,7 @@ import {
   WIDTH,
   type Records,
 } from '../curve';
-import { channelAt, storedValue, trackOf, type Shot, type Track } from '../document';
+import { channelAt, COPIES_IN_ALL, storedValue, trackOf, type Shot, type Track } from '../document';
 import { linearFromOklabAt } from '../math';
 import { secondsAt } from '../time';
 import { composeLocal, invert, KEPT_SIZE, multiplyAt, PathMeasure, ROTATION_ORDERS } from '../transform';
@@ -633,6 +633,8 @@ export class Evaluator {
         ? this.instancesOf(frame)
         : this.framesOf(plan.nodeWithin[node]!);
     const place = [0, 1, 2].map((axis) => (follows ? 0 : values[base + axis]!) + values[base + 9 + axis]!);
+    // Where there are too many copies the last ones are left out.
+    copy = Math.min(copy, matrices.length / MATRIX_SIZE - 1);
     transformTo(out, matrices, copy * MATRIX_SIZE, place[0]!, place[1]!, place[2]!);
   }
 
@@ -651,9 +653,9 @@ export class Evaluator {
     const { count, place, look } = this.now.copies[repeat]!;
     const outer = this.plan.nodeWithin[node]! >= 0 ? this.instancesOf(node) : null;
     const outerCount = outer ? outer.count : 1;
-    reserve(found, count * outerCount);
+    reserve(found, Math.min(count * outerCount, COPIES_IN_ALL));
     for (let k = 0; k < outerCount; k++)
-      for (let i = 0; i < count; i++) {
+      for (let i = 0; i < count && k * count + i < found.count; i++) {
         const at = k * count + i;
         if (outer)
           multiplyAt(

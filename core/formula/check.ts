@@ -230,7 +230,26 @@ class Checker {
     );
   }
 
+  /** Something else of the same name is here now, which the formula was not written for. */
+  private another(name: string, from: number, to: number): Error | null {
+    if (![...this.scope.ownerNames()].includes(name)) return null;
+    const insert = name.startsWith('dial.') ? name : writtenName(name);
+    return fault(
+      'gone',
+      from,
+      to,
+      `This was not written for the "${name}" that is here now. Take that, or read something else.`,
+      [{ label: `Take ${insert}`, from, to, insert }],
+    );
+  }
+
+  private gone(name: string, from: number, to: number): Error {
+    return this.another(name, from, to) ?? gone(name, from, to);
+  }
+
   private unknownName(name: string, from: number, to: number, plain: readonly string[]): Error {
+    const another = this.another(name, from, to);
+    if (another) return another;
     const near = nearestNames(name, plain).map((text) => ({ text, insert: text }));
     const parts = nearestNames(name, this.scope.ownerNames()).map((text) => ({
       text,
@@ -258,7 +277,7 @@ class Checker {
       pathFrom = nameTo + 1;
     }
     const owner = scope.owner(name, ast.quoted);
-    if (owner === 'gone') throw gone(name, from, nameTo);
+    if (owner === 'gone') throw this.gone(name, from, nameTo);
     if (owner === null) throw this.unknownName(name, from, nameTo, []);
     const channel = scope.channel(owner.id, path);
     if (!channel) {
@@ -501,7 +520,7 @@ class Checker {
       throw fault('unknown-name', from, to, `${spec.name} wants the name of a part here.`, fixes);
     }
     const owner = this.scope.owner(arg.name, arg.quoted);
-    if (owner === 'gone') throw gone(arg.name, from, to);
+    if (owner === 'gone') throw this.gone(arg.name, from, to);
     if (owner === null || arg.name.startsWith('dial.')) throw this.unknownName(arg.name, from, to, []);
     return owner.id;
   }

@@ -306,3 +306,10 @@ it('every function has an example that runs', () => {
   }
   expect(FUNCTIONS.size).toBeGreaterThan(30);
 });
+
+it('rounds the number just below a half down, and large whole numbers to themselves', () => {
+  expect(FUNCTIONS.get('round')!.compute(0.49999999999999994)).toBe(0);
+  expect(FUNCTIONS.get('round')!.compute(-0.49999999999999994)).toBe(-0);
+  expect(FUNCTIONS.get('round')!.compute(4503599627370497)).toBe(4503599627370497);
+  expect(FUNCTIONS.get('round')!.compute(-2.5)).toBe(-3);
+});
