@@ -22,6 +22,7 @@ const POLE_TOP = 0.98;
 const RING_TEETH = 48;
 const CRANK_TEETH = 8;
 const CRANK_MODULE = 0.02;
+/** First frame of the next round: the range ends one frame before. */
 const LAST = 193;
 /** Frame at which the camera has come in. */
 const CLOSE_UP = 97;
@@ -39,7 +40,7 @@ const around = (radius: number, degrees: number, y: number): [number, number, nu
  * bell. The ride makes one round, from rest to rest, and closes: it can be shown over and over.
  */
 export function fullRide(): Shot {
-  const b = new ShotBuilder(1811, { background: '#22344d', last: LAST, exposure: 1 });
+  const b = new ShotBuilder(1811, { background: '#22344d', last: LAST - 1, exposure: 1 });
   const looks = {
     quay: b.look('Quay stone', '#8d8272', { roughness: 0.95 }),
     plank: b.look('Plank', '#5a3d28', { roughness: 0.8 }),

@@ -1,4 +1,4 @@
-import { ownerName, ownerOf, splitAddress } from '../document';
+import { childrenOf, ownerName, ownerOf, splitAddress } from '../document';
 import { channelName } from '../edit';
 import type { Plan, PlannedLink } from '../evaluate';
 import { addressesRead, partsMeasured, readsClock, readsIndex } from '../formula';
@@ -32,13 +32,17 @@ function linkMoves(plan: Plan, link: PlannedLink, moving: ReadonlySet<string>): 
   const ownMoves =
     (track !== undefined && Object.keys(track.keys).length > 1) ||
     plan.layers.some((layer) => layer.address === link.address);
-  const { place } = partsMeasured(expression);
+  const { place, paths } = partsMeasured(expression);
+  const points = paths.flatMap((part) => {
+    const path = plan.shot.parts[part]?.follow?.path;
+    return path === undefined ? [] : childrenOf(plan.shot, path);
+  });
   return (
     readsClock(expression) ||
     readsIndex(expression) ||
     ownMoves ||
     addressesRead(expression).some((address) => moving.has(address)) ||
-    place.some((part) => plan.nodeMoves[plan.nodeOf.get(part) ?? -1] === 1)
+    [...place, ...points].some((part) => plan.nodeMoves[plan.nodeOf.get(part) ?? -1] === 1)
   );
 }
 

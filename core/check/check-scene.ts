@@ -12,19 +12,6 @@ export function checkScene(shot: Shot, options: CheckOptions): Problem[] {
       address: 'setup/camera',
       message: 'The shot has no camera: nothing can be rendered.',
     });
-  const lit = Object.values(shot.parts).some(
-    (part) => part.kind === 'sun' || part.kind === 'sky' || part.kind === 'point',
-  );
-  const glows = Object.values(shot.looks).some(
-    (look) => 'glow' in look.values || 'glow' in look.tracks || 'glow' in look.links,
-  );
-  if (!lit && !glows)
-    problems.push({
-      code: 'light.none',
-      severity: 'warning',
-      address: 'setup',
-      message: 'The shot has no light: the picture will be black.',
-    });
   for (const [id, sound] of Object.entries(shot.sounds))
     if (!sound.asset || (options.files && !options.files.has(sound.asset)))
       problems.push({

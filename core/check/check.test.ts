@@ -52,7 +52,11 @@ describe('checks', () => {
     expect(codes(shotOf({ prt_a: solid('Box', 'shp_a') }))).toEqual([]);
   });
   it('camera, light, missing sound file, alpha without a place, unkeyed changes', () => {
-    const dark = { ...shotOf({}), looks: {}, setup: { ...emptyShot().setup, camera: null } };
+    const dark = shotOf(
+      { prt_a: solid('Box', 'shp_a') },
+      {},
+      { looks: { lok_a: { ...look, values: {} } }, setup: { ...emptyShot().setup, camera: null } },
+    );
     expect(codes(dark)).toEqual(['camera.none', 'light.none']);
     const sounding = shotOf({}, {}, { sounds: { snd_a: { name: 'organ', start: 1 } } });
     expect(codes(sounding)).toContain('file.missing');
@@ -141,9 +145,9 @@ describe('checks', () => {
     expect(codes(spoke)).toEqual(['turn.looks-still']);
   });
   it('gimbal lock near a key', () => {
-    const tracks = { 'rotation.x': keys([1, 0], [40, 90]), 'rotation.y': keys([1, 0], [20, 90]) };
-    expect(codes(shotOf({ prt_a: hub('A', { tracks }) }))).toEqual(['gimbal.near-key']);
-    expect(codes(shotOf({ prt_a: hub('A', { tracks, rotationOrder: 'YXZ' }) }))).toEqual(['gimbal.near-key']);
+    const tracks = { 'rotation.x': keys([1, 0], [40, 90]), 'rotation.y': keys([1, 0], [40, 90]) };
+    expect(codes(shotOf({ prt_a: hub('A', { tracks }) }))).toEqual(['gimbal.lock']);
+    expect(codes(shotOf({ prt_a: hub('A', { tracks, rotationOrder: 'YXZ' }) }))).toEqual(['gimbal.lock']);
     expect(
       codes(
         shotOf({
@@ -168,7 +172,7 @@ describe('checks', () => {
     expect(codes(shotOf({ prt_r: repeat({ gap: 1 }) }))).toEqual([]);
     const many = shotOf({
       prt_r: repeat({ copies: 1000 }),
-      prt_s: { ...repeat({ copies: 30 }), name: 'Inner', parent: 'prt_r' },
+      prt_s: { ...repeat({ copies: 300 }), name: 'Inner', parent: 'prt_r' },
     });
     expect(codes(many)).toEqual(['repeat.many']);
   });
@@ -217,10 +221,10 @@ describe('checks', () => {
   });
   it('the seam of a loop: value and speed, whole turns aside', () => {
     const seam = (track: Part['tracks'][string], path = 'location.x'): Problem['code'][] =>
-      codes(shotOf({ prt_a: hub('A', { tracks: { [path]: track } }) }), { loops: true });
-    expect(seam(keys([1, 0], [48, 3]))).toEqual(['loop.value']);
-    expect(seam(keys([1, 0], [20, 3], [48, 0]))).toEqual(['loop.speed']);
-    expect(seam(keys([1, 0], [48, 720]), 'rotation.z')).toEqual([]);
-    expect(seam(keys([1, 0], [24.5, 3], [48, 0]))).toEqual(['loop.speed']);
+      codes(shotOf({ prt_a: solid('Arm', 'shp_a', { tracks: { [path]: track } }) }), { loops: true });
+    expect(seam(keys([1, 0], [49, 3]))).toEqual(['loop.value']);
+    expect(seam(keys([1, 0], [20, 3], [49, 0]))).toEqual(['loop.speed']);
+    expect(seam({ ...keys([1, 0], [49, 720]), after: 'straight' }, 'rotation.z')).toEqual([]);
+    expect(seam(keys([1, 0], [25, 3], [49, 0]))).toEqual(['loop.speed']);
   });
 });

@@ -1,4 +1,4 @@
-export * from './problem';
-export * from './check-shot';
+export { type Problem, type CheckOptions } from './problem';
+export * from './checker';
 export { movingAddresses } from './check-links';
 export * from './why-still';

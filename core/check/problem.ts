@@ -1,3 +1,6 @@
+import { METRES_PER_UNIT } from '../formula';
+import type { Shot } from '../document';
+
 /** Something about a shot that somebody should know before it is rendered. */
 export interface Problem {
   readonly code:
@@ -16,15 +19,21 @@ export interface Problem {
     | 'keys.between-frames'
     | 'part.hidden'
     | 'part.out-of-picture'
+    | 'part.leaves-picture'
     | 'turn.looks-still'
     | 'turn.looks-backwards'
-    | 'gimbal.near-key'
+    | 'gimbal.lock'
     | 'repeat.coincide'
     | 'repeat.many'
+    | 'repeat.step'
     | 'roll.slips'
+    | 'recipe.lost-link'
     | 'gear.module'
+    | 'gear.pressure'
     | 'gear.teeth'
     | 'gear.distance'
+    | 'gear.ratio'
+    | 'gear.phase'
     | 'loop.value'
     | 'loop.speed';
   readonly severity: 'error' | 'warning';
@@ -49,4 +58,15 @@ export interface CheckOptions {
   readonly film?: { readonly format: string; readonly alpha: boolean; readonly keepsAlpha: boolean };
   /** The film will be shown over and over: look at the seam. */
   readonly loops?: boolean;
+}
+
+/** A length in the unit of the shot, for sentences: "1.25 m", "40 mm". */
+export function shownLength(shot: Shot, metres: number): string {
+  const { unit } = shot.setup;
+  return `${Number((metres / METRES_PER_UNIT[unit]).toPrecision(4))} ${unit}`;
+}
+
+/** A number of degrees, frames or turns as sentences show it. */
+export function shownNumber(value: number): string {
+  return String(Number(value.toPrecision(4)));
 }

@@ -110,6 +110,8 @@ export const PART_KINDS = [
   'area',
 ] as const;
 export type PartKind = (typeof PART_KINDS)[number];
+/** Kinds that give light. */
+export const LIGHT_KINDS: readonly PartKind[] = ['sun', 'sky', 'point', 'spot', 'area'];
 
 export const COPIES_LIMIT = 1000;
 /** Showings that one part below repeats of repeats may have in all; more are left out. */

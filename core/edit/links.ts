@@ -16,6 +16,7 @@ export function setLink(shot: Shot, address: string, formula: string | null): Ch
   const name = channelName(shot, address);
   if (formula === null) {
     if (linkOf(shot, address)) draft.set(pathOf(address, 'links'), undefined);
+    leaveRecipes(draft, address);
     return draft.change(`Unlink ${name}`);
   }
   if (!spec.animatable)
@@ -26,6 +27,15 @@ export function setLink(shot: Shot, address: string, formula: string | null): Ch
     throw new EditRefused(`A formula may have ${FORMULA_LIMIT} characters, this one has ${formula.length}.`);
   draft.set(pathOf(address, 'links'), linkFromText(new NameTable(shot), formula.trim()));
   return draft.change(`Link ${name}`);
+}
+
+/** A channel that is unlinked on purpose is no longer part of the recipe that linked it; a recipe without any goes. */
+function leaveRecipes(draft: Draft, address: string): void {
+  for (const [id, recipe] of Object.entries(draft.shot.recipes)) {
+    if (!recipe.driven.includes(address)) continue;
+    const driven = recipe.driven.filter((other) => other !== address);
+    draft.set(['recipes', id], driven.length > 0 ? { ...recipe, driven } : undefined);
+  }
 }
 
 /**

@@ -1,0 +1,60 @@
+import { LIGHT_KINDS, type PartKind } from '../document';
+import { standingOf } from '../edit';
+import { tell, type Told, type WatchKind } from './watch';
+
+const lights: ReadonlySet<PartKind> = new Set(LIGHT_KINDS);
+const SCENE = 'scene';
+
+/** Whether anything shines at all: a light of any kind, or a look that glows, on something that is in the picture. */
+export const WATCH_LIGHT: WatchKind = {
+  name: 'light',
+  subjects: () => [SCENE],
+  rests: ({ shot }) => [
+    ...Object.keys(shot.parts).filter(
+      (id) => lights.has(shot.parts[id]!.kind) || shot.parts[id]!.look !== null,
+    ),
+    ...Object.keys(shot.looks),
+  ],
+  start: (plan) => {
+    const { out } = standingOf(plan.shot);
+    let lit = false;
+    // Where nothing is to be seen, nothing is too dark.
+    let dark = false;
+    const solids = plan.nodes.flatMap((id, node) =>
+      plan.shot.parts[id]!.kind === 'solid' && !out.has(id) ? [node] : [],
+    );
+    const watched = plan.nodes.flatMap((id, node) => {
+      const part = plan.shot.parts[id]!;
+      if (out.has(id)) return [];
+      if (lights.has(part.kind)) return [{ node, slot: plan.slots.get(`${id}/strength`)! }];
+      const slot = part.look === null ? undefined : plan.slots.get(`${part.look}/glow`);
+      return slot === undefined ? [] : [{ node, slot }];
+    });
+    // Copies of a repeat can glow by themselves.
+    const glowing = plan.repeats.map(({ copyBase }) => copyBase + COPY_GLOW);
+    return {
+      frame: (evaluator) => {
+        if (lit) return;
+        dark ||= solids.some((node) => evaluator.shown[node] === 1);
+        lit =
+          watched.some(({ node, slot }) => evaluator.shown[node] === 1 && evaluator.values[slot]! > 0) ||
+          glowing.some((slot) => evaluator.values[slot]! > 0);
+      },
+      finish: () => {
+        const told: Told = new Map();
+        if (dark && !lit)
+          tell(told, SCENE, {
+            code: 'light.none',
+            severity: 'warning',
+            address: 'setup',
+            message:
+              'The shot has no light at any frame: the picture will be black. Add a light, or a look that glows.',
+          });
+        return told;
+      },
+    };
+  },
+};
+
+/** Place of the glow among the channels of a copy. */
+const COPY_GLOW = 10;
