@@ -26,6 +26,6 @@ it('all checks run on all situations: nothing is missed, nothing is told for not
     for (const { code, message } of found)
       if (!tells.includes(code)) wrong.push(`${name} (${why}): ${code}: ${message}`);
   }
-  console.log(`${SITUATIONS.length} situations: ${missed.length} missed, ${wrong.length} false`);
+  process.stdout.write(`${SITUATIONS.length} situations: ${missed.length} missed, ${wrong.length} false\n`);
   expect({ missed, wrong }).toEqual({ missed: [], wrong: [] });
 });

@@ -111,12 +111,12 @@ function strict(compute: FunctionSpec['compute'], count: number, variadic: boole
   // One for each number of arguments: gathering them in a list would make work for the collector at every frame.
   if (variadic || count > 6)
     return (...all) => (all.every((value) => value - value === 0) ? compute(...all) : NaN);
-  if (count === 1) return (a) => (a! - a! === 0 ? compute(a!) : NaN);
-  if (count === 2) return (a, b) => (a! - a! + (b! - b!) === 0 ? compute(a!, b!) : NaN);
-  if (count === 3) return (a, b, c) => (a! - a! + (b! - b!) + (c! - c!) === 0 ? compute(a!, b!, c!) : NaN);
+  if (count === 1) return (a) => (a - a === 0 ? compute(a) : NaN);
+  if (count === 2) return (a, b) => (a - a + (b - b) === 0 ? compute(a, b) : NaN);
+  if (count === 3) return (a, b, c) => (a - a + (b - b) + (c - c) === 0 ? compute(a, b, c) : NaN);
   return (a, b, c, d, e = 0, f = 0) =>
-    a! - a! + (b! - b!) + (c! - c!) + (d! - d!) + (e - e) + (f - f) === 0
-      ? compute(a!, b!, c!, d!, e, f)
+    a - a + (b - b) + (c - c) + (d - d) + (e - e) + (f - f) === 0
+      ? compute(a, b, c, d, e, f)
       : NaN;
 }
 

@@ -1,10 +1,10 @@
 import { Dialog } from 'radix-ui';
 import { useMutation } from '@tanstack/react-query';
-import { useMemo, useState } from 'react';
-import { checkShot } from '../../../core/check';
+import { useState } from 'react';
 import { api, type FilmFormat, type RenderJob } from '../shared/api';
 import { formatLength } from '../shared/format';
 import { RenderProgress } from '../renders/render-progress';
+import { ProblemList } from './checks/problem-list';
 import { useSession, useSessionState } from './session';
 
 const FORMATS: readonly { format: FilmFormat; name: string; words: string; alpha: boolean }[] = [
@@ -38,7 +38,6 @@ export function RenderSheet({ open, onOpenChange }: { open: boolean; onOpenChang
 function Sheet() {
   const session = useSession();
   const shot = useSessionState((state) => state.shot);
-  const plan = useSessionState((state) => state.plan);
   const kept = useSessionState((state) => state.kept);
   const loose = useSessionState((state) => Object.keys(state.loose).length);
   const { setup } = shot;
@@ -49,7 +48,6 @@ function Sheet() {
   const [format, setFormat] = useState<FilmFormat>('mp4');
   const [alpha, setAlpha] = useState(false);
   const [job, setJob] = useState<RenderJob | null>(null);
-  const problems = useMemo(() => checkShot(shot, plan), [shot, plan]);
   const transparent = FORMATS.find((entry) => entry.format === format)!.alpha;
 
   const numbers = { first: Number(first), last: Number(last), width: Number(width), height: Number(height) };
@@ -197,49 +195,20 @@ function Sheet() {
           </div>
           <div className="flex flex-col overflow-hidden border-l border-line-soft bg-raised p-4">
             <h3 className="mb-1.5 font-bold">Before you start</h3>
-            <ul className="min-h-0 flex-1 space-y-2 overflow-y-auto">
+            <div className="min-h-0 flex-1 overflow-y-auto">
               {kept === 'offline' && (
-                <li className="text-now">
+                <p className="mb-2 text-now">
                   The server does not answer: edits made since are not in the film yet.
-                </li>
+                </p>
               )}
               {loose > 0 && (
-                <li className="text-now">
+                <p className="mb-2 text-now">
                   {loose} {loose === 1 ? 'value is' : 'values are'} changed and not keyed: the film will not
                   show {loose === 1 ? 'it' : 'them'}.
-                </li>
+                </p>
               )}
-              {problems.map((problem, i) => (
-                <li key={i} className={problem.severity === 'error' ? 'text-now' : 'text-ink-2'}>
-                  {problem.message}
-                  {problem.address.includes('_') && (
-                    <Dialog.Close asChild>
-                      <button
-                        type="button"
-                        className="ml-1.5 font-semibold text-teal underline"
-                        onClick={() => {
-                          const owner = problem.address.split('/')[0]!;
-                          const part = shot.parts[owner]
-                            ? owner
-                            : Object.keys(shot.parts).find(
-                                (id) => shot.parts[id]?.shape === owner || shot.parts[id]?.look === owner,
-                              );
-                          if (part) session.choose([part]);
-                          if (problem.address.includes('/'))
-                            session.store.setState({ channel: problem.address });
-                          if (problem.frame !== undefined) session.goTo(problem.frame);
-                        }}
-                      >
-                        Show me
-                      </button>
-                    </Dialog.Close>
-                  )}
-                </li>
-              ))}
-              {problems.length === 0 && loose === 0 && kept !== 'offline' && (
-                <li className="text-good">The checks found nothing wrong.</li>
-              )}
-            </ul>
+              <ProblemList />
+            </div>
             {(reason ?? start.error) && (
               <p role="alert" className="mt-2 text-now">
                 {reason ?? start.error?.message}

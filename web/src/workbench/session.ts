@@ -32,6 +32,7 @@ import type { Roles, Settings } from '../../../core/recipe';
 import { framesPerSecond } from '../../../core/time';
 import { Assets } from '../../../draw';
 import { readAsset, type OpenedShot } from '../shared/api';
+import { BackgroundChecks } from './checks/background-checks';
 import { LaneCurves } from './keys/lane-curves';
 import { Outbox, type KeptState } from './outbox';
 import { draftKept } from './view/draft';
@@ -150,6 +151,8 @@ export class Session {
   readonly assets = new Assets(readAsset);
   /** Small curves of the lanes and of the formula bar. */
   readonly curves = new LaneCurves();
+  /** What the checks find, worked out beside the page. */
+  readonly checks = new BackgroundChecks();
   private outbox: Outbox | null = null;
   private playStart = { clock: 0, frame: 0 };
   private clock = 0;
@@ -224,6 +227,7 @@ export class Session {
     this.outbox?.close();
     this.assets.dispose();
     this.curves.stop();
+    this.checks.close();
   }
 
   get state(): SessionState {

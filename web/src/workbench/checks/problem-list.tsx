@@ -1,0 +1,97 @@
+import { Dialog } from 'radix-ui';
+import { useEffect, useState, useSyncExternalStore } from 'react';
+import type { Problem } from '../../../../core/check';
+import { useSession, useSessionState } from '../session';
+
+/**
+ * What the checks find in the shot as it is, with the way to each place. They run beside the page; while they do, what
+ * was found before stays, and a bar tells how far they have come.
+ */
+export function ProblemList() {
+  const session = useSession();
+  const shot = useSessionState((state) => state.shot);
+  const [loops, setLoops] = useState(false);
+  const { share, problems, failed } = useSyncExternalStore(session.checks.subscribe, session.checks.snapshot);
+  useEffect(() => session.checks.ask(shot, { loops }), [session, shot, loops]);
+  const { first, last } = shot.setup;
+  const count = last - first + 1;
+  return (
+    <>
+      <label className="mb-2 flex items-center gap-2 text-ink-2">
+        <input
+          type="checkbox"
+          className="accent-teal"
+          checked={loops}
+          onChange={(event) => setLoops(event.target.checked)}
+        />
+        It will play as a loop: check its seam
+      </label>
+      {share !== null && (
+        <div className="mb-2">
+          <div
+            role="progressbar"
+            aria-label="Checks"
+            aria-valuemin={0}
+            aria-valuemax={100}
+            aria-valuenow={Math.round(share * 100)}
+            className="h-1 overflow-hidden rounded bg-line-soft"
+          >
+            <div className="h-full bg-teal" style={{ width: `${share * 100}%` }} />
+          </div>
+          <p className="mt-1 text-xs text-ink-2">
+            Checking frame {Math.min(count, Math.floor(share * (count + 1)) + 1)} of {count}. You can render
+            before it is done.
+          </p>
+        </div>
+      )}
+      {failed !== null && (
+        <p role="alert" className="mb-2 text-now">
+          The checks broke off: {failed}{' '}
+          <button
+            type="button"
+            className="font-semibold text-teal underline"
+            onClick={() => session.checks.ask(shot, { loops })}
+          >
+            Try again
+          </button>
+        </p>
+      )}
+      <ul className={`space-y-2 ${share === null ? '' : 'opacity-60'}`}>
+        {problems?.map((problem) => (
+          <ProblemRow key={`${problem.code} ${problem.address} ${problem.message}`} problem={problem} />
+        ))}
+        {problems?.length === 0 && share === null && (
+          <li className="text-good">The checks found nothing wrong in {count} frames.</li>
+        )}
+      </ul>
+    </>
+  );
+}
+
+function ProblemRow({ problem }: { problem: Problem }) {
+  const session = useSession();
+  const show = (): void => {
+    const { shot } = session.state;
+    const owner = problem.address.split('/')[0]!;
+    const part = shot.parts[owner]
+      ? owner
+      : Object.keys(shot.parts).find(
+          (id) => shot.parts[id]?.shape === owner || shot.parts[id]?.look === owner,
+        );
+    if (part) session.choose([part]);
+    if (problem.address.includes('/')) session.store.setState({ channel: problem.address });
+    if (problem.frame !== undefined) session.goTo(problem.frame);
+  };
+  return (
+    <li className={problem.severity === 'error' ? 'text-now' : 'text-ink-2'}>
+      {problem.message}
+      {problem.address.includes('_') && (
+        <Dialog.Close asChild>
+          <button type="button" className="ml-1.5 font-semibold text-teal underline" onClick={show}>
+            Show me
+          </button>
+        </Dialog.Close>
+      )}
+    </li>
+  );
+}
