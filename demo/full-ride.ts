@@ -59,13 +59,11 @@ export function fullRide(): Shot {
   const engine = b.hub('Engine');
   const ride = b.hub('Ride');
   const quay = b.hub('Quay');
-  b.solid(
-    'Quay floor',
-    b.shape('cylinder', { radius: 12, topRadius: 12, height: 0.2, sides: 64 }),
-    looks.quay,
-    { parent: quay, at: [0, -0.1, 0] },
-  );
-  const bollard = b.shape('cylinder', { radius: 0.16, topRadius: 0.12, height: 0.5, sides: 24 });
+  b.solid('Quay floor', b.shape('cylinder', { radius: 12, height: 0.2, sides: 64 }), looks.quay, {
+    parent: quay,
+    at: [0, -0.1, 0],
+  });
+  const bollard = b.shape('cylinder', { radius: 0.16, top: 0.12 / 0.16, height: 0.5, sides: 24 });
   for (let i = 0; i < 6; i++)
     b.solid(`Bollard ${i + 1}`, bollard, looks.iron, { parent: quay, at: around(7.2, 25 + i * 26, 0.25) });
 
@@ -90,42 +88,39 @@ export function fullRide(): Shot {
       rest: [-90, 0, 0],
     },
   );
-  b.solid(
-    'Crank shaft',
-    b.shape('cylinder', { radius: 0.07, topRadius: 0.07, height: 1.3, sides: 24 }),
-    looks.iron,
-    { parent: pinion, at: [0, 0, 0.65], turn: [90, 0, 0] },
-  );
+  b.solid('Crank shaft', b.shape('cylinder', { radius: 0.07, height: 1.3, sides: 24 }), looks.iron, {
+    parent: pinion,
+    at: [0, 0, 0.65],
+    turn: [90, 0, 0],
+  });
   b.solid('Crank arm', b.shape('box', { width: 0.62, height: 0.1, depth: 0.07 }), looks.iron, {
     parent: pinion,
     at: [0.26, 0, 1.27],
   });
   b.solid(
     'Crank knob',
-    b.shape('cylinder', { radius: 0.075, topRadius: 0.06, height: 0.34, sides: 24 }),
+    b.shape('cylinder', { radius: 0.075, top: 0.06 / 0.075, height: 0.34, sides: 24 }),
     looks.knob,
     { parent: pinion, at: [0.52, 0, 1.45], turn: [90, 0, 0] },
   );
   b.solid(
     'Plinth',
-    b.shape('cylinder', { radius: 2.5, topRadius: 2.4, height: 0.2, sides: 48 }),
+    b.shape('cylinder', { radius: 2.5, top: 2.4 / 2.5, height: 0.2, sides: 48 }),
     looks.plank,
     { parent: engine, at: [0, 0.1, 0] },
   );
 
-  const deck = b.solid(
-    'Deck',
-    b.shape('cylinder', { radius: 2.62, topRadius: 2.62, height: 0.16, sides: 64 }),
-    looks.deck,
-    { parent: ride, at: [0, 0.48, 0] },
-  );
+  const deck = b.solid('Deck', b.shape('cylinder', { radius: 2.62, height: 0.16, sides: 64 }), looks.deck, {
+    parent: ride,
+    at: [0, 0.48, 0],
+  });
   b.solid('Deck rim', b.shape('torus', { radius: 2.62, tube: 0.07 }), looks.brass, {
     parent: deck,
     at: [0, 0.05, 0],
   });
   const stave = b.shape('cylinder', {
     radius: 0.46,
-    topRadius: 0.36,
+    top: 0.36 / 0.46,
     height: 2.9,
     sides: 48,
     sweep: 360 / POLE_STRIPES,
@@ -144,15 +139,15 @@ export function fullRide(): Shot {
   const cranks = b.hub('Cranks', { parent: deck });
   const boats = b.hub('Boats', { parent: deck });
   const shapes = {
-    shaft: b.shape('cylinder', { radius: 0.03, topRadius: 0.03, height: 1.44, sides: 12 }),
+    shaft: b.shape('cylinder', { radius: 0.03, height: 1.44, sides: 12 }),
     wheel: b.shape('gear', { teeth: CRANK_TEETH, module: CRANK_MODULE, thickness: 0.07, bore: 0.02 }),
     web: b.shape('box', { width: 0.07, height: THROW + 0.07, depth: 0.035 }),
-    pin: b.shape('cylinder', { radius: 0.028, topRadius: 0.028, height: 0.14, sides: 16 }),
+    pin: b.shape('cylinder', { radius: 0.028, height: 0.14, sides: 16 }),
     rod: b.shape('box', { width: 0.05, height: ROD, depth: 0.035 }),
     hull: b.shape('ball', { radius: 0.5, span: 100 }),
     gunwale: b.shape('torus', { radius: 0.485, tube: 0.035 }),
-    sail: b.shape('cylinder', { radius: 0.5, topRadius: 0, height: 0.82, sides: 4 }),
-    pole: b.shape('cylinder', { radius: 0.035, topRadius: 0.03, height: POLE_TOP + 1.2, sides: 16 }),
+    sail: b.shape('cylinder', { radius: 0.5, top: 0, height: 0.82, sides: 4 }),
+    pole: b.shape('cylinder', { radius: 0.035, top: 0.03 / 0.035, height: POLE_TOP + 1.2, sides: 16 }),
   };
   const hulls = ['#0f6f77', '#b8402f', '#d6a545', '#35507d'].map((hex, i) =>
     b.look(`Hull ${i + 1}`, hex, { roughness: 0.4 }),
@@ -220,7 +215,7 @@ export function fullRide(): Shot {
   const canopy = b.hub('Canopy', { parent: ride, at: [0, 3.2, 0] });
   const stripe = b.shape('cylinder', {
     radius: 3.05,
-    topRadius: 0.05,
+    top: 0.05 / 3.05,
     height: 1.15,
     sides: 48,
     sweep: 360 / CANOPY_STRIPES,

@@ -37,23 +37,20 @@ export function addOrgan(b: ShotBuilder, looks: OrganLooks): void {
     values: { copies: PIPES, gap: 0.17 },
     repeat: { pattern: 'row', step: null },
   });
-  b.solid(
-    'Pipe',
-    b.shape('cylinder', { radius: 0.06, topRadius: 0.06, height: 0.6, sides: 20 }),
-    looks.brass,
-    { parent: pipes, values: { 'pivot.y': -0.3 }, at: [0, 0.3, 0] },
-  );
+  b.solid('Pipe', b.shape('cylinder', { radius: 0.06, height: 0.6, sides: 20 }), looks.brass, {
+    parent: pipes,
+    values: { 'pivot.y': -0.3 },
+    at: [0, 0.3, 0],
+  });
   b.link(`${pipes}/copy.scale.y`, '1.3 - 0.2 * abs(index - (count - 1) / 2)');
 
   const works = b.hub('Bell works', { parent: organ, at: [-0.3, 0.66, 0] });
   b.solid('Front board', box(1.05, 0.95, 0.03), looks.trim, { parent: works, at: [0.22, 0.12, -0.085] });
   const shaft = b.hub('Organ shaft', { parent: works });
-  b.solid(
-    'Shaft end',
-    b.shape('cylinder', { radius: 0.035, topRadius: 0.035, height: 0.2, sides: 20 }),
-    looks.brass,
-    { parent: shaft, turn: [90, 0, 0] },
-  );
+  b.solid('Shaft end', b.shape('cylinder', { radius: 0.035, height: 0.2, sides: 20 }), looks.brass, {
+    parent: shaft,
+    turn: [90, 0, 0],
+  });
   // The tappet stands above the shaft: with the cam at 0, the edge straight up is what lifts it now.
   const edge = (angle: number): number =>
     CAM.base + camLift(CAM.law, 90 - angle, CAM.lift, CAM.rise, CAM.dwell, CAM.fall);
@@ -73,15 +70,10 @@ export function addOrgan(b: ShotBuilder, looks: OrganLooks): void {
     parent: hammer,
     at: [HAMMER / 2, 0.0175, 0],
   });
-  b.solid(
-    'Hinge',
-    b.shape('cylinder', { radius: 0.04, topRadius: 0.04, height: 0.12, sides: 20 }),
-    looks.metal,
-    {
-      parent: hammer,
-      turn: [90, 0, 0],
-    },
-  );
+  b.solid('Hinge', b.shape('cylinder', { radius: 0.04, height: 0.12, sides: 20 }), looks.metal, {
+    parent: hammer,
+    turn: [90, 0, 0],
+  });
   b.solid('Hammer head', b.shape('ball', { radius: 0.06 }), looks.metal, {
     parent: hammer,
     at: [HAMMER, -0.04, 0],
@@ -89,22 +81,17 @@ export function addOrgan(b: ShotBuilder, looks: OrganLooks): void {
   const top = CAM.base + TAPPET - 0.1;
   b.solid(
     'Bell',
-    b.shape('cylinder', { radius: 0.17, topRadius: 0.09, height: 0.22, sides: 40 }),
+    b.shape('cylinder', { radius: 0.17, top: 0.09 / 0.17, height: 0.22, sides: 40 }),
     looks.brass,
     {
       parent: works,
       at: [HAMMER - ARM + 0.06, top - 0.13, 0],
     },
   );
-  b.solid(
-    'Bell post',
-    b.shape('cylinder', { radius: 0.02, topRadius: 0.02, height: 0.5, sides: 16 }),
-    looks.metal,
-    {
-      parent: works,
-      at: [HAMMER - ARM + 0.06, top - 0.45, 0],
-    },
-  );
+  b.solid('Bell post', b.shape('cylinder', { radius: 0.02, height: 0.5, sides: 16 }), looks.metal, {
+    parent: works,
+    at: [HAMMER - ARM + 0.06, top - 0.45, 0],
+  });
   for (const side of [-1, 1])
     b.solid(`Lantern ${side < 0 ? 'left' : 'right'}`, b.shape('ball', { radius: 0.085 }), looks.lantern, {
       parent: organ,

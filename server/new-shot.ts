@@ -12,7 +12,7 @@ const PARTS: readonly NewPart[] = [
   {
     kind: 'solid',
     name: 'Floor',
-    shape: { kind: 'cylinder', values: { radius: 6, topRadius: 6, height: 0.1, sides: 64 } },
+    shape: { kind: 'cylinder', values: { radius: 6, height: 0.1, sides: 64 } },
     look: { values: { colour: [0.27, 0.24, 0.2], roughness: 0.9 } },
     values: { 'location.y': -0.05 },
   },

@@ -32,11 +32,11 @@ const OF_SHAPE: Record<ShapeKind, (size: Sizes, axis: Axis) => number> = {
   ball: (size, axis) => (size('span') >= 180 || axis === 'y' ? ROUND : 1),
   cylinder: upright(
     (size) => whole(size('sides'), size('sweep')),
-    (size) => (size('radius') === size('topRadius') && size('sweep') >= 360 ? 2 : 1),
+    (size) => (size('top') === 1 && size('sweep') >= 360 ? 2 : 1),
   ),
   cone: upright(
     (size) => whole(size('sides'), size('sweep')),
-    (size) => (size('radius') === size('topRadius') && size('sweep') >= 360 ? 2 : 1),
+    (size) => (size('top') === 1 && size('sweep') >= 360 ? 2 : 1),
   ),
   tube: upright(
     (size) => whole(size('sides')),

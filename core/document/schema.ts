@@ -4,7 +4,7 @@ import { AIM_AXES, ROTATION_ORDERS } from '../transform';
 import { PART_KINDS, SHAPE_KINDS } from './channel-table';
 
 /** Version of the document written by this program. */
-export const DOCUMENT_VERSION = 2;
+export const DOCUMENT_VERSION = 3;
 
 export const NAME_LIMIT = 80;
 export const FRAME_LIMIT = 1_000_000;

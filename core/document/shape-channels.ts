@@ -32,6 +32,20 @@ const sides = (initial = 48): ChannelSpec =>
     help: 'Flat faces round it.',
   });
 
+/** How wide the top is, told by the bottom, so that one number makes both wider. */
+const topShare = (initial: number): ChannelSpec =>
+  number({
+    path: 'top',
+    group: 'Shape',
+    label: 'Top',
+    initial,
+    min: 0,
+    max: 1e6,
+    step: 0.005,
+    unit: 'x radius',
+    help: 'Radius of the top as a share of the radius: 1 is straight, 0 a point. A formula sets it apart: 0.2m / Post.radius.',
+  });
+
 const sweep = (initial = 360): ChannelSpec =>
   number({
     path: 'sweep',
@@ -113,15 +127,15 @@ const SHAPE_CHANNELS: Record<ShapeKind, readonly ChannelSpec[]> = {
     }),
   ],
   cylinder: [
-    size('radius', 'Radius', 0.5, 'At the bottom.'),
-    size('topRadius', 'Top radius', 0.5, 'At the top: 0 makes a cone.'),
+    size('radius', 'Radius', 0.5, 'At the bottom; the top goes along.'),
+    topShare(1),
     size('height', 'Height', 1, 'Along y.'),
     sides(),
     sweep(),
   ],
   cone: [
-    size('radius', 'Radius', 0.5, 'At the bottom.'),
-    size('topRadius', 'Top radius', 0, 'At the top: 0 is a point.'),
+    size('radius', 'Radius', 0.5, 'At the bottom; the top goes along.'),
+    topShare(0),
     size('height', 'Height', 1, 'Along y.'),
     sides(),
     sweep(),

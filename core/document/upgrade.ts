@@ -1,6 +1,11 @@
+import { topAsShare } from './upgrade-3-top';
+
+type Written = Record<string, unknown>;
+
 /** What turns a document of one version into one of the next. Entries are never changed once released. */
-const UPGRADES: ReadonlyMap<unknown, (shot: Record<string, unknown>) => Record<string, unknown>> = new Map([
-  [1, (shot) => ({ ...shot, version: 2, trays: {}, markers: {} })],
+const UPGRADES: ReadonlyMap<unknown, (shot: Written) => Written> = new Map([
+  [1, (shot: Written) => ({ ...shot, version: 2, trays: {}, markers: {} })],
+  [2, (shot: Written) => ({ ...topAsShare(shot), version: 3 })],
 ]);
 
 /** A document as written by an earlier version, brought up to this one; anything else is given back as it is. */
@@ -10,7 +15,7 @@ export function upgraded(json: unknown): unknown {
     if (typeof current !== 'object' || current === null) return current;
     const upgrade = UPGRADES.get((current as { version?: unknown }).version);
     if (!upgrade) return current;
-    current = upgrade(current as Record<string, unknown>);
+    current = upgrade(current as Written);
   }
   return current;
 }

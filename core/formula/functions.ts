@@ -115,9 +115,7 @@ function strict(compute: FunctionSpec['compute'], count: number, variadic: boole
   if (count === 2) return (a, b) => (a - a + (b - b) === 0 ? compute(a, b) : NaN);
   if (count === 3) return (a, b, c) => (a - a + (b - b) + (c - c) === 0 ? compute(a, b, c) : NaN);
   return (a, b, c, d, e = 0, f = 0) =>
-    a - a + (b - b) + (c - c) + (d - d) + (e - e) + (f - f) === 0
-      ? compute(a, b, c, d, e, f)
-      : NaN;
+    a - a + (b - b) + (c - c) + (d - d) + (e - e) + (f - f) === 0 ? compute(a, b, c, d, e, f) : NaN;
 }
 
 const ALL: readonly FunctionSpec[] = [

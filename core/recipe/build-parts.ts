@@ -261,7 +261,7 @@ const BUILDERS: Readonly<Record<string, Builder>> = {
     );
     make.solid(
       'Crank pin',
-      { kind: 'cylinder', values: { radius: pin * 0.95, topRadius: pin * 0.95, height: pin * 4, sides: 32 } },
+      { kind: 'cylinder', values: { radius: pin * 0.95, height: pin * 4, sides: 32 } },
       BRASS,
       { 'location.x': reach, 'rotation.x': 90 },
       arm,

@@ -12,7 +12,7 @@ export type ShapeForm = Pick<Shape, 'kind' | 'profile' | 'outline'>;
 type Sizes = (path: string) => number;
 
 const cylinder = (_form: ShapeForm, size: Sizes): Mesh =>
-  cylinderMesh(size('radius'), size('topRadius'), size('height'), size('sides'), size('sweep'));
+  cylinderMesh(size('radius'), size('radius') * size('top'), size('height'), size('sides'), size('sweep'));
 
 const BUILDERS: Record<ShapeKind, (form: ShapeForm, size: Sizes) => Mesh> = {
   box: (_form, size) => boxMesh(size('width'), size('height'), size('depth')),
