@@ -11,6 +11,7 @@ import {
 import { Draft, type Change } from './change';
 import { makeId } from './make-id';
 import { orderAfterLast } from './parts';
+import { shiftLocation } from './shift-location';
 import { EditRefused } from './values';
 
 /** Copies that were made, and which part each of the copied roots became. */
@@ -61,7 +62,8 @@ function copyParts(
     return copy;
   };
   for (const id of ids) {
-    const part = shot.parts[id]!;
+    // A copy is made to be seen: it does not go into the tray of its source.
+    const { tray: _tray, ...part } = shot.parts[id]!;
     const isRoot = tops.includes(id);
     draft.set(['parts', copyOf(id)], {
       ...part,
@@ -79,6 +81,19 @@ function copyParts(
   return { draft, idOf, roots: tops };
 }
 
+/** How far copies stand from their sources, metres along the axes of what they hang from. */
+export type Beside = readonly [number, number, number];
+const NOWHERE: Beside = [0, 0, 0];
+
+/** Moves copied roots aside; one whose place is linked or on a path stays where its formula or path puts it. */
+function standBeside(made: ReturnType<typeof copyParts>, beside: Beside): void {
+  if (beside.every((value) => value === 0)) return;
+  for (const root of made.roots) {
+    const copy = made.idOf.get(root)!;
+    if (!made.draft.shot.parts[copy]!.follow) shiftLocation(made.draft, copy, beside);
+  }
+}
+
 function words(shot: Shot, roots: readonly string[]): string {
   return roots.length === 1 ? shot.parts[roots[0]!]!.name : `${roots.length} parts`;
 }
@@ -87,8 +102,14 @@ function words(shot: Shot, roots: readonly string[]): string {
  * Linked copies of parts and all below them: shapes and looks are shared, names get a number. Links of the copies read
  * inside the copies.
  */
-export function linkedCopy(shot: Shot, roots: readonly string[], random?: () => number): Copied {
+export function linkedCopy(
+  shot: Shot,
+  roots: readonly string[],
+  random?: () => number,
+  beside: Beside = NOWHERE,
+): Copied {
   const made = copyParts(shot, roots, false, random, (name, draft) => freeName(draft, name));
+  standBeside(made, beside);
   return {
     change: made.draft.change(`Copy ${words(shot, made.roots)}`),
     ids: made.roots.map((id) => made.idOf.get(id)!),
@@ -96,8 +117,14 @@ export function linkedCopy(shot: Shot, roots: readonly string[], random?: () => 
 }
 
 /** Copies of parts and all below them with shapes and looks of their own. */
-export function duplicateParts(shot: Shot, roots: readonly string[], random?: () => number): Copied {
+export function duplicateParts(
+  shot: Shot,
+  roots: readonly string[],
+  random?: () => number,
+  beside: Beside = NOWHERE,
+): Copied {
   const made = copyParts(shot, roots, true, random, (name, draft) => freeName(draft, name));
+  standBeside(made, beside);
   return {
     change: made.draft.change(`Duplicate ${words(shot, made.roots)}`),
     ids: made.roots.map((id) => made.idOf.get(id)!),

@@ -302,7 +302,7 @@ it('a fix that comes with an error is an edit that mends the link', () => {
   for (const [formula, want] of [
     ['Pinoin.rotation.z * 2', 'Pinion.rotation.z * 2'],
     ['(Pinion.rotation.z + 1', '(Pinion.rotation.z + 1)'],
-    ['Pinion.location.x', '(Pinion.location.x) * 90deg/1m'],
+    ['Pinion.location.x', '(Pinion.location.x) * 1deg/1m'],
   ] as const) {
     shot = apply(shot, setLink(shot, 'prt_b/rotation.z', formula));
     const error = compile(shot).links[0]!.error!;

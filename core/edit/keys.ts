@@ -18,7 +18,7 @@ import type { EasingName } from '../easing';
 import type { Evaluator } from '../evaluate';
 import { pathOf } from './address-path';
 import { Draft, type Change } from './change';
-import { componentsOf, demandFrame, insertKey, keyIn, putKey, SAME_FRAME } from './put-key';
+import { componentsOf, curveValue, demandFrame, insertKey, keyIn, putKey, SAME_FRAME } from './put-key';
 import { channelName, demandValue, EditRefused } from './values';
 
 /** Id of the key of a channel at a frame, or `null`. */
@@ -110,6 +110,22 @@ export function removeKeys(shot: Shot, targets: readonly KeyAddress[]): Change {
 }
 
 /**
+ * Takes all keys of channels away; each keeps the value that it has at the evaluator's frame.
+ */
+export function removeAllKeys(shot: Shot, evaluator: Evaluator, addresses: readonly string[]): Change {
+  const draft = new Draft(shot);
+  let count = 0;
+  for (const address of addresses) {
+    const track = trackOf(draft.shot, address);
+    if (!track) continue;
+    count += Object.keys(track.keys).length;
+    draft.set(pathOf(address, 'values'), curveValue(shot, address, track, evaluator.frame));
+    draft.set(pathOf(address, 'tracks'), undefined);
+  }
+  return draft.change(`Remove all ${count} keys`);
+}
+
+/**
  * Moves keys in time. A key that lands on another key of its channel takes that key's place. Handles of the
  * stretches at either side keep their share of the stretch, so that an eased stretch stays eased.
  * @param by frames, later when above 0
@@ -190,6 +206,42 @@ export function setKeyValue(shot: Shot, target: KeyAddress, value: Value): Chang
  * handles.
  */
 export type StretchManner = 'hold' | 'linear' | 'smooth' | Ease | EasingName;
+
+/** Share by which handles may differ from those of a keyword through rounding. */
+const ALIKE = 1e-6;
+
+/**
+ * How the stretch after a key moves, in the words of `setStretch`; `own` for handles of no keyword, `null` where no
+ * stretch begins.
+ */
+export function stretchManner(shot: Shot, target: KeyAddress): StretchManner | 'own' | null {
+  const track = trackOf(shot, target.address);
+  if (!track?.keys[target.key]) return null;
+  const keys = sortedKeys(track);
+  const index = keys.findIndex((entry) => entry.id === target.key);
+  const [a, b] = [keys[index]!.key, keys[index + 1]?.key];
+  if (!b) return null;
+  if (a.manner !== 'curve') return a.manner;
+  if (!a.right && !b.left && a.handles !== 'flat' && b.handles !== 'flat') return 'smooth';
+  const components = componentsOf(shot, target.address, track);
+  const dt = b.frame - a.frame;
+  const fits = (ease: Ease): boolean => {
+    const [x1, y1, x2, y2] = EASES[ease];
+    return components.every((component) => {
+      const [from, to] = [compiledKey(component, index), compiledKey(component, index + 1)];
+      const rise = to.value - from.value;
+      const near = (value: number, wanted: number, scale: number): boolean =>
+        Math.abs(value - wanted) <= ALIKE * Math.max(Math.abs(scale), 1e-9);
+      return (
+        near(from.rightReach, x1 * dt, dt) &&
+        near(from.rightRise, y1 * rise, rise) &&
+        near(to.leftReach, (1 - x2) * dt, dt) &&
+        near(to.leftRise, (y2 - 1) * rise, rise)
+      );
+    });
+  };
+  return (Object.keys(EASES) as Ease[]).find(fits) ?? 'own';
+}
 
 /** Sets how the stretches after the given keys move. */
 export function setStretch(shot: Shot, targets: readonly KeyAddress[], manner: StretchManner): Change {

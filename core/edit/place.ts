@@ -27,6 +27,7 @@ import { topmost } from './copies';
 import { makeId } from './make-id';
 import { orderAfterLast, stopFollowing, type Added } from './parts';
 import { putKey } from './put-key';
+import { shiftLocation, tidy } from './shift-location';
 import { demandValue, EditRefused } from './values';
 
 /**
@@ -194,20 +195,17 @@ export function movePivot(shot: Shot, evaluator: Evaluator, id: string, pivot: T
   };
 }
 
-/** A new hub at a point of the world between parts and what they hang from; the parts stay where they are. */
+/** A new hub between parts and what the first of them hangs from, at a place in the measure of that; the parts stay. */
 function hubBetween(
   shot: Shot,
   evaluator: Evaluator,
   ids: readonly string[],
   name: string,
-  point: Triple,
+  at: Triple,
   random?: () => number,
 ): Added & Kept {
   const first = demandPart(shot, ids[0] ?? '');
-  const parent = first.parent;
-  const inverse = invertMatrix(frameOf(evaluator, parent));
-  if (!inverse) throw new EditRefused(`What "${first.name}" hangs from has size 0 at this frame.`);
-  const at = transformPoint(inverse, ...point);
+  const { parent } = first;
   const draft = new Draft(shot);
   const id = makeId('prt', random);
   const hub: Part = {
@@ -234,34 +232,49 @@ function hubBetween(
       order: 'XYZ',
     }),
   );
+  const back = at.map((value) => -value + 0) as Triple;
   let warning: PlaceWarning | null = null;
   ids.forEach((child, i) => {
+    const hung = demandPart(shot, child).parent;
     draft.set(['parts', child, 'parent'], id);
     draft.set(['parts', child, 'order'], i);
+    // What hung beside the hub only moves by the hub's place, at every frame.
+    if (hung === parent && shiftLocation(draft, child, back)) return;
     warning = worst(warning, settle(draft, evaluator, child, evaluator.worldOf(child)!, hubFrame, hub.name));
   });
   return { id, change: draft.change(`Put ${hub.name} above ${first.name}`), warning };
 }
 
 /**
- * Puts a hub above a part at a point of the world (its pivot where none is given): a second point to turn, size or move
- * it about. The part stays where it is.
+ * Puts one hub above parts, at a point of the world (the pivot of the first where none is given): a second point to turn,
+ * size or move them about. The parts stay where they are.
  */
 export function hubAbove(
   shot: Shot,
   evaluator: Evaluator,
-  id: string,
+  ids: string | readonly string[],
   point?: Triple,
   random?: () => number,
 ): Added & Kept {
-  const part = demandPart(shot, id);
-  const place = point ?? transformPoint(evaluator.worldOf(id)!, ...read(evaluator, id, 'pivot'));
-  return hubBetween(shot, evaluator, [id], `${part.name} hub`, place, random);
+  const roots = topmost(shot, [ids].flat());
+  const part = demandPart(shot, roots[0] ?? '');
+  const name = roots.length === 1 ? `${part.name} hub` : `${part.name} and others`;
+  if (!point && !part.follow) {
+    // In the measure of what it hangs from: no rounding on the way through the world.
+    const [location, pivot] = [read(evaluator, roots[0]!, 'location'), read(evaluator, roots[0]!, 'pivot')];
+    const at = location.map((value, i) => tidy(value + pivot[i]!)) as Triple;
+    return hubBetween(shot, evaluator, roots, name, at, random);
+  }
+  const place =
+    point ?? transformPoint(evaluator.worldOf(roots[0]!)!, ...read(evaluator, roots[0]!, 'pivot'));
+  const inverse = invertMatrix(frameOf(evaluator, part.parent));
+  if (!inverse) throw new EditRefused(`What "${part.name}" hangs from has size 0 at this frame.`);
+  return hubBetween(shot, evaluator, roots, name, transformPoint(inverse, ...place), random);
 }
 
 /**
- * Gathers parts below a new hub in the middle of their pivots; they stay where they are. Parts that hang below another
- * of the given ones are left where they hang.
+ * Gathers parts below a new hub at the origin of what the first of them hangs from: the numbers of parts that hang there
+ * stay as they were typed. Parts that hang below another of the given ones are left where they hang.
  */
 export function groupParts(
   shot: Shot,
@@ -269,14 +282,7 @@ export function groupParts(
   ids: readonly string[],
   random?: () => number,
 ): Added & Kept {
-  const roots = topmost(shot, ids);
-  const points = roots.map((id) =>
-    transformPoint(evaluator.worldOf(demandPart(shot, id) && id)!, ...read(evaluator, id, 'pivot')),
-  );
-  const middle = [0, 1, 2].map(
-    (axis) => points.reduce((sum, point) => sum + point[axis]!, 0) / points.length,
-  ) as Triple;
-  return hubBetween(shot, evaluator, roots, 'Group', middle, random);
+  return hubBetween(shot, evaluator, topmost(shot, ids), 'Group', [0, 0, 0], random);
 }
 
 /** Lets a part face another one, or no longer (`null`). */

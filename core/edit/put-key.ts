@@ -141,12 +141,18 @@ export function insertKey(draft: Draft, address: string, frame: number, random?:
   const last = keys[index + 1];
   const value = curveValue(draft.shot, address, track, frame);
   if (!first || !last) {
-    // Outside the keys a curve that holds goes on level; one that does not is carried on by its own end slope.
     const end = first ?? last!;
-    freeze(draft, path, end.id, components, first ? index : 0, ['left', 'right']);
-    const manner: Manner = (first ? track.after : track.before) === 'straight' ? 'linear' : 'hold';
-    draft.set([...path, id], { frame, value, manner });
-    if (first) setManner(draft, [...path, first.id], manner);
+    if ((first ? track.after : track.before) === 'straight') {
+      freeze(draft, path, end.id, components, first ? index : 0, ['left', 'right']);
+      draft.set([...path, id], { frame, value, manner: 'linear' });
+      if (first) setManner(draft, [...path, first.id], 'linear');
+      return id;
+    }
+    // Outside the keys a channel stands. The new stretch moves as the one at the end does, and is level because its ends
+    // are equal: it does not hold, so that it follows when one of them changes.
+    levelArm(draft, path, end, components, first ? index : 0, first ? 'right' : 'left');
+    if (end.key.piece && first) draft.set([...path, end.id, 'piece'], undefined);
+    draft.set([...path, id], { frame, value, manner: end.key.manner });
     return id;
   }
   const cut = (frame - first.key.frame) / (last.key.frame - first.key.frame);
@@ -182,6 +188,27 @@ export function insertKey(draft: Draft, address: string, frame: number, random?:
   draft.set([...path, first.id, 'piece'], { ...piece, to: middle });
   draft.set([...path, id], { ...base, piece: { ...piece, from: middle } });
   return id;
+}
+
+/**
+ * Lays the handle of an end key level on the side that had no stretch so far, where the key's handles would bend the
+ * level stretch that comes there, and keeps the handle on its other side as it is.
+ */
+function levelArm(
+  draft: Draft,
+  path: readonly string[],
+  end: { readonly id: string; readonly key: Key },
+  components: readonly CompiledTrack[],
+  index: number,
+  side: 'left' | 'right',
+): void {
+  const { handles } = end.key;
+  // Automatic handles lie level beside a level stretch by themselves.
+  if (!end.key[side] && handles !== 'smooth' && handles !== 'aligned') return;
+  freeze(draft, path, end.id, components, index, [side === 'left' ? 'right' : 'left']);
+  const reach = end.key[side]?.reach ?? 0;
+  draft.set([...path, end.id, side], { reach, rise: 0 });
+  if (handles === 'aligned' || handles === 'smooth') draft.set([...path, end.id, 'handles'], 'free');
 }
 
 function wholeGain(components: readonly CompiledTrack[], index: number): Value {

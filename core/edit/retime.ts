@@ -72,18 +72,31 @@ function moveEach(
 
 /**
  * Scales keys in time about a frame: a factor of 2 takes twice as long. Handles between chosen keys go along.
+ * @param whole moves each key on to the nearest whole frame
  * @throws EditRefused for a factor that is not above 0
  */
-export function scaleKeys(shot: Shot, targets: readonly KeyAddress[], about: number, factor: number): Change {
+export function scaleKeys(
+  shot: Shot,
+  targets: readonly KeyAddress[],
+  about: number,
+  factor: number,
+  whole = false,
+): Change {
   if (!(factor > 0))
     throw new EditRefused(`Keys cannot be scaled by ${factor}: a factor above 0 is allowed.`);
   return moveEach(shot, targets, `Scale ${targets.length} keys in time`, (key) =>
     withHandles(
-      { ...key, frame: about + (key.frame - about) * factor },
+      { ...key, frame: scaledFrame(key.frame, about, factor, whole) },
       stretched(key.left, factor),
       stretched(key.right, factor),
     ),
   );
+}
+
+/** Where a key stands after keys have been scaled in time. */
+export function scaledFrame(frame: number, about: number, factor: number, whole: boolean): number {
+  const scaled = about + (frame - about) * factor;
+  return whole ? Math.round(scaled) + 0 : scaled;
 }
 
 /** How a stretch moves when it is played backwards. */

@@ -40,6 +40,8 @@ export interface Scope {
   sound(name: string): { id: string } | 'gone' | null;
   /** The repeat for whose copies the formula is worked out one by one, or `null`. */
   readonly repeat: string | null;
+  /** How many fields a number is typed into at once; `index` and `count` then tell them apart. */
+  readonly among?: number;
   /** Names and paths for suggestions. */
   soundNames(): Iterable<string>;
   ownerNames(): Iterable<string>;
@@ -92,6 +94,7 @@ function wanted(node: Expression, want: Dimension, scope: Scope): Expression {
     node,
     want,
     `This is ${dimensionName(node.dimension)}, but ${dimensionName(want)} belongs here.`,
+    scope.unit,
   );
 }
 
@@ -113,25 +116,46 @@ const UNIT_OF: [Dimension, string][] = [
 /** Stands in a fix for the text that it replaces; the door of this module fills it in. */
 export const TEXT_ITSELF = '\u0000';
 
-function mismatch(node: Expression, want: Dimension, message: string): Error {
+/** Units in which a plain number stands in a place, as the fixes write them: one of them is the number 1 there. */
+function unitOf(dimension: Dimension, shown: LengthUnit): string | undefined {
+  if (sameDimension(dimension, LENGTH)) return shown;
+  return UNIT_OF.find(([entry]) => sameDimension(entry, dimension))?.[1];
+}
+
+function mismatch(node: Expression, want: Dimension, message: string, shown: LengthUnit = 'm'): Error {
   const { from, to } = node;
   const fixes: Fix[] = [];
   const replace = (label: string, build: (text: string) => string): void => {
     fixes.push({ label, from, to, insert: build(TEXT_ITSELF) });
   };
-  const got = UNIT_OF.find(([dimension]) => sameDimension(dimension, node.dimension));
-  const target = UNIT_OF.find(([dimension]) => sameDimension(dimension, want));
+  const got = unitOf(node.dimension, shown);
+  const target = unitOf(want, shown);
   if (isBare(node.dimension) && node.dimension.ratio && sameDimension(want, ANGLE)) {
     for (const name of ['rad', 'deg', 'turns']) replace(`${name}(...)`, (text) => `${name}(${text})`);
   } else if (got && target) {
-    const amount = target[1] === 'deg' ? '90deg' : `1${target[1]}`;
-    replace(`per unit: * ${amount}/1${got[1]}`, (text) => `(${text}) * ${amount}/1${got[1]}`);
-    if (got[1] === 'm' && target[1] === 'deg')
+    // Written with the units that both places show, so that the number stays what it is.
+    const factor = rateOf(node);
+    if (factor)
+      fixes.push({
+        label: `${TEXT_ITSELF}${target}/1${got}`,
+        from: factor.from,
+        to: factor.to,
+        insert: `${TEXT_ITSELF}${target}/1${got}`,
+      });
+    else replace(`* 1${target}/1${got}`, (text) => `(${text}) * 1${target}/1${got}`);
+    if (target === 'deg' && sameDimension(node.dimension, LENGTH))
       replace('rolling: rad(... / radius)', (text) => `rad((${text}) / 1m)`);
   } else if (got && isBare(want)) {
-    replace(`per unit: / 1${got[1]}`, (text) => `(${text}) / 1${got[1]}`);
+    replace(`per unit: / 1${got}`, (text) => `(${text}) / 1${got}`);
   }
   return fault('dimension', from, to, message, fixes);
+}
+
+/** The plain number by which something measured is multiplied: 20 in `20 * time`. */
+function rateOf(node: Expression): Expression | null {
+  if (node.type !== 'binary' || node.op !== '*') return null;
+  const [plain, other] = node.left.type === 'constant' ? [node.left, node.right] : [node.right, node.left];
+  return plain.type === 'constant' && isPlain(plain.dimension) && !isBare(other.dimension) ? plain : null;
 }
 
 class Checker {
@@ -195,6 +219,10 @@ class Checker {
     if (name === 'rate')
       return { type: 'constant', value: framesPerSecond(scope.rate), dimension: PLAIN, from, to };
     if (name === 'index' || name === 'count') {
+      if (scope.repeat === null && scope.among !== undefined)
+        return name === 'index'
+          ? { type: 'clock', clock: 'index', dimension: PLAIN, from, to }
+          : { type: 'constant', value: scope.among, dimension: PLAIN, from, to };
       if (scope.repeat === null)
         throw fault(
           'unknown-name',
@@ -349,6 +377,7 @@ class Checker {
         node,
         leader.dimension,
         `${capital(dimensionName(node.dimension))} cannot go together with ${dimensionName(leader.dimension)}.`,
+        this.scope.unit,
       );
     });
   }
@@ -593,7 +622,7 @@ class Checker {
   private argument(spec: FunctionSpec, arg: Expression, rule: ArgumentRule): Expression {
     const d = arg.dimension;
     const refuse = (want: Dimension, words: string): Error =>
-      mismatch(arg, want, `${spec.name} wants ${words} here, this is ${dimensionName(d)}.`);
+      mismatch(arg, want, `${spec.name} wants ${words} here, this is ${dimensionName(d)}.`, this.scope.unit);
     switch (rule) {
       case 'angle':
         if (sameDimension(d, ANGLE)) return arg;

@@ -178,7 +178,7 @@ describe('dimensions', () => {
     const { code, fixes } = error('Pinion.location.x', 'prt_b/rotation.z');
     expect(code).toBe('dimension');
     expect(fixes.map((fix) => fix.insert)).toEqual([
-      '(Pinion.location.x) * 90deg/1m',
+      '(Pinion.location.x) * 1deg/1m',
       'rad((Pinion.location.x) / 1m)',
     ]);
     for (const fix of fixes) expect(value(fix.insert, 'prt_b/rotation.z')).toBeGreaterThan(100);

@@ -119,15 +119,31 @@ function strict(compute: FunctionSpec['compute'], count: number, variadic: boole
 }
 
 const ALL: readonly FunctionSpec[] = [
-  define('sin', 'angle', ['angle'], PLAIN, (a) => m.sinDeg(a), 'Sine of an angle.', 'sin(30deg)'),
-  define('cos', 'angle', ['angle'], PLAIN, (a) => m.cosDeg(a), 'Cosine of an angle.', 'cos(60deg)'),
+  define(
+    'sin',
+    'angle',
+    ['angle'],
+    PLAIN,
+    (a) => m.sinDeg(a),
+    'Sine of an angle; a plain number is degrees: sin(0.5rad) for radians.',
+    'sin(30deg)',
+  ),
+  define(
+    'cos',
+    'angle',
+    ['angle'],
+    PLAIN,
+    (a) => m.cosDeg(a),
+    'Cosine of an angle; a plain number is degrees: cos(0.5rad) for radians.',
+    'cos(60deg)',
+  ),
   define(
     'tan',
     'angle',
     ['angle'],
     PLAIN,
     (a) => m.sinDeg(a) / m.cosDeg(a),
-    'Tangent of an angle.',
+    'Tangent of an angle; a plain number is degrees: tan(0.5rad) for radians.',
     'tan(45deg)',
   ),
   define(

@@ -95,6 +95,7 @@ function guarded(text: string, run: () => Expression): CheckedLink {
     const { problem } = thrown;
     const fixes = problem.fixes.map((fix) => ({
       ...fix,
+      label: fix.label.replaceAll(TEXT_ITSELF, text.slice(fix.from, fix.to)),
       insert: fix.insert.replaceAll(TEXT_ITSELF, text.slice(fix.from, fix.to)),
     }));
     return { ok: false, error: { ...problem, fixes } };
@@ -185,12 +186,13 @@ export function ownersRead(link: Link): string[] {
 
 /**
  * Works out arithmetic typed into a field: numbers, units and functions, without references.
- * @param current value that `own` and a leading operator (`+=10`, `*2`) refer to, in house units
+ * `own` and a leading operator (`+=10`, `*2`) refer to the value that is there. `index` is the place among `count` fields
+ * that are typed into at once.
  */
-export function checkArithmetic(names: NameTable, address: string, text: string): CheckedLink {
+export function checkArithmetic(names: NameTable, address: string, text: string, count = 1): CheckedLink {
   return guarded(text, () => {
     const ast: Ast = parseFormula(text);
-    return checkFormula(ast, { ...scopeFor(names, address, null), self: '' });
+    return checkFormula(ast, { ...scopeFor(names, address, null), self: '', repeat: null, among: count });
   });
 }
 

@@ -6,19 +6,26 @@ import { checkArithmetic, NameTable } from './link';
 export type TypedValue = { ok: true; value: number } | { ok: false; error: FormulaError };
 
 /**
- * Number typed into a field: arithmetic and units (`-5*360`, `12mm`, `90deg + 1turn`), or a change of what is there
- * (`+=10`, `-=5`, `*=2`, `/=3`, `*2`, `/2`). A bare number has the field's unit.
+ * Number typed into a field: arithmetic and units (`-3*360`, `12mm`, `90deg + 1turn`), or a change of what is there
+ * (`+=10`, `-=5`, `*=2`, `/=3`, `*2`, `/2`). A bare number has the field's unit. Of several chosen parts `index` counts
+ * from 0 in the order in which they were chosen, and `count` is how many there are.
  * @param current value there now, in house units
  * @returns the number in house units
  */
-export function typedValue(shot: Shot, address: string, text: string, current: number): TypedValue {
+export function typedValue(
+  shot: Shot,
+  address: string,
+  text: string,
+  current: number,
+  among: { readonly index: number; readonly count: number } = { index: 0, count: 1 },
+): TypedValue {
   const trimmed = text.trim();
   const relative = /^([+\-*/])=|^([*/])/.exec(trimmed);
   const operator = relative?.[1] ?? relative?.[2];
   const skipped = relative?.[0].length ?? 0;
   const body = operator ? `own ${operator} (${trimmed.slice(skipped)})` : trimmed.replace(/[°º]/g, 'deg');
   const shift = operator ? skipped - 'own x ('.length : 0;
-  const checked = checkArithmetic(new NameTable(shot), address, body);
+  const checked = checkArithmetic(new NameTable(shot), address, body, among.count);
   if (!checked.ok) {
     const place = (at: number): number => Math.max(0, Math.min(trimmed.length, at + shift));
     return {
@@ -42,7 +49,7 @@ export function typedValue(shot: Shot, address: string, text: string, current: n
   const none = (): number => NaN;
   const value = interpret(checked.expression, {
     own: current,
-    clock: none,
+    clock: (name) => (name === 'index' ? among.index : NaN),
     channel: none,
     probe: none,
     measure: none,

@@ -1,5 +1,7 @@
 export {
   applyRecipe,
+  keyedOf,
+  type OverKeys,
   recipeOf,
   rememberedRecipe,
   writeRecipe,
@@ -16,4 +18,5 @@ export {
 export { BUILT_KINDS, buildParts, discOutline, slottedOutline, type Built } from './build-parts';
 
 export { RECIPES } from './recipes';
+export { ownSizes } from './own-sizes';
 export { phaseOf, setPhases } from './phase';

@@ -1,14 +1,26 @@
 import {
   channelAt,
+  linkOf,
   NAME_LIMIT,
   splitAddress,
   tableOf,
+  trackOf,
   type Recipe,
   type Shot,
   type Value,
 } from '../document';
 import { checkTyped, dimensionOf, NameTable, writtenName } from '../formula';
-import { channelLabel, Draft, EditRefused, makeId, setLink, setValues, type Change } from '../edit';
+import {
+  channelLabel,
+  curveValue,
+  Draft,
+  EditRefused,
+  makeId,
+  pathOf,
+  setLink,
+  setValues,
+  type Change,
+} from '../edit';
 
 /** What a role of a recipe takes: a channel that measures an angle, a length or anything, or a part. */
 export type RoleKind = 'angle' | 'length' | 'any' | 'part';
@@ -214,6 +226,19 @@ export function writeRecipe(shot: Shot, spec: RecipeSpec, roles: Roles, settings
   return written;
 }
 
+/**
+ * What becomes of keys where a recipe writes a link: they go, the link comes on top of them (`own + ...`), or they stay
+ * below it as they are.
+ */
+export type OverKeys = 'replace' | 'add' | 'keep';
+
+/** Channels that a recipe would link and that have keys, without a link of their own yet. */
+export function keyedOf(shot: Shot, written: Written): string[] {
+  return written.links.flatMap(([address]) =>
+    trackOf(shot, address) && !linkOf(shot, address) ? [address] : [],
+  );
+}
+
 /** The edits of a recipe: its links and values, and a note of what it was made with, so that it can be edited. */
 export interface Applied {
   readonly change: Change;
@@ -224,6 +249,7 @@ export interface Applied {
 /**
  * Carries a recipe out.
  * @param id of the recipe that is edited; missing makes a new one
+ * @param overKeys what becomes of keys of channels that the recipe drives
  * @throws EditRefused for roles and settings that do not fit, saying which and what is allowed
  */
 export function applyRecipe(
@@ -233,6 +259,7 @@ export function applyRecipe(
   settings: Settings,
   id?: string,
   random?: () => number,
+  overKeys: OverKeys = 'keep',
 ): Applied {
   const written = writeRecipe(shot, spec, roles, settings);
   const draft = new Draft(shot);
@@ -245,7 +272,16 @@ export function applyRecipe(
     if (!written.links.some(([other]) => other === address) && channelAt(draft.shot, address))
       take(setLink(draft.shot, address, null));
   for (const [address, value] of written.values ?? []) take(setValues(draft.shot, [[address, value]]));
-  for (const [address, formula] of written.links) take(setLink(draft.shot, address, formula));
+  for (const [address, formula] of written.links) {
+    const keyed = trackOf(draft.shot, address) !== null;
+    if (keyed && overKeys === 'replace') {
+      const kept = curveValue(draft.shot, address, trackOf(draft.shot, address)!, shot.setup.first);
+      draft.set(pathOf(address, 'tracks'), undefined);
+      draft.set(pathOf(address, 'values'), kept);
+    }
+    const added = keyed && overKeys === 'add' && !/^own\b/.test(formula) ? `own + ${formula}` : formula;
+    take(setLink(draft.shot, address, added));
+  }
   const recipe: Recipe = {
     kind: spec.kind,
     parts: Object.fromEntries(

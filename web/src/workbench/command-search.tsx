@@ -81,7 +81,9 @@ function Search({ onDone }: { onDone(): void }) {
   const groups = useMemo((): readonly (readonly [string, readonly Found[]])[] => {
     const wanted = words(find);
     const commands = COMMANDS.filter(
-      (command) => command.id !== 'search' && matches(`${command.label} ${command.group}`, wanted),
+      (command) =>
+        command.id !== 'search' &&
+        matches(`${command.label} ${command.group} ${command.words ?? ''}`, wanted),
     ).map((command): Found => ({
       id: `command ${command.id}`,
       label: command.label,

@@ -12,7 +12,7 @@ import {
   standingOf,
 } from '../../../core/edit';
 import { copyChosen, copyChosenPose, firstToLast, pasteCopied, pasteCopiedPose } from './copy-paste';
-import { channelsToKey, chooseKeysHere, keyPose, toKey, withKeyed } from './key-commands';
+import { channelsToKey, chooseKeysHere, deleteAllKeys, keyPose, toKey, withKeyed } from './key-commands';
 import { LINK_COMMANDS } from './links/command-list';
 import { focusPanel, nextPanel } from './panels';
 import {
@@ -43,6 +43,8 @@ export interface Command {
   readonly inFields?: boolean;
   /** How the keys are written in the help. */
   readonly shown?: string;
+  /** Other words by which people look for it. */
+  readonly words?: string;
   run(session: Session): void;
 }
 
@@ -267,6 +269,20 @@ export const COMMANDS: readonly Command[] = [
     keys: 'alt+shift+j',
     shown: 'Alt+Shift+J',
     run: (s) => pasteCopiedPose(s, true),
+  },
+  {
+    id: 'delete-keys',
+    group: 'Keys',
+    label: 'Delete all keys of the chosen parts and all below them',
+    words: 'remove clear animation',
+    run: (s) => deleteAllKeys(s, 'chosen'),
+  },
+  {
+    id: 'delete-keys-shot',
+    group: 'Keys',
+    label: 'Delete all keys of the shot',
+    words: 'remove clear animation everything',
+    run: (s) => deleteAllKeys(s, 'shot'),
   },
   { id: 'first-to-last', group: 'Keys', label: 'Copy the first pose to the last frame', run: firstToLast },
   {

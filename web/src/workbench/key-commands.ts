@@ -1,5 +1,6 @@
 import { toast } from 'sonner';
 import { channelsReachedFrom, linkOf, subtreeOf, trackOf, type Channel } from '../../../core/document';
+import { removeAllKeys } from '../../../core/edit';
 import { lanesOf } from './keys/lanes';
 import type { KeySet, Session } from './session';
 
@@ -72,9 +73,9 @@ export function toKey(session: Session, direction: 1 | -1): void {
 export function chooseKeysHere(session: Session): void {
   const { shot, frame, chosen, channel } = session.state;
   const lanes = lanesOf(shot).filter((lane) =>
-    channel !== null
-      ? lane.address === channel
-      : chosen.length === 0 || (lane.part !== null && chosen.includes(lane.part)),
+    chosen.length > 0
+      ? lane.part !== null && chosen.includes(lane.part)
+      : channel === null || lane.address === channel,
   );
   const found = lanes.flatMap((lane) =>
     lane.keys
@@ -83,6 +84,29 @@ export function chooseKeysHere(session: Session): void {
   );
   session.store.setState({ chosenKeys: found });
   if (found.length === 0) toast(`There is no key at frame ${frame} here.`);
+}
+
+/** Takes all keys away, of the chosen parts and what hangs below them or of the whole shot; values stay as they are now. */
+export function deleteAllKeys(session: Session, of: 'chosen' | 'shot'): void {
+  const { shot, chosen, frame } = session.state;
+  const within = new Set(chosen.flatMap((id) => (shot.parts[id] ? subtreeOf(shot, id) : [])));
+  const keyed = lanesOf(shot)
+    .filter(
+      (lane) => lane.keys.length > 0 && (of === 'shot' || (lane.part !== null && within.has(lane.part))),
+    )
+    .map((lane) => lane.address);
+  if (keyed.length === 0) {
+    toast(of === 'shot' ? 'The shot has no keys.' : 'Nothing chosen is keyed.');
+    return;
+  }
+  const still = session.evaluatorAt(frame);
+  if (session.edit((now) => removeAllKeys(now, still, keyed)))
+    toast(
+      `The keys of ${keyed.length} ${keyed.length === 1 ? 'lane are' : 'lanes are'} gone; values stay as at frame ${frame}.`,
+      {
+        action: { label: 'Undo', onClick: () => session.undo() },
+      },
+    );
 }
 
 /** Keys the place of the chosen parts and everything below them, as far as it is not linked. */

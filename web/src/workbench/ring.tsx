@@ -37,6 +37,15 @@ export function strongest(states: readonly RingState[]): RingState {
   );
 }
 
+/** The state to show for a row of several fields: a key or a link only where all of them have one. */
+export function stateOfRow(states: readonly RingState[]): RingState {
+  const [first = 'still'] = states;
+  if (states.includes('loose')) return 'loose';
+  if (states.every((state) => state === first)) return first;
+  if (states.every((state) => state.startsWith('link'))) return strongest(states);
+  return states.every((state) => state === 'still') ? 'still' : 'moves';
+}
+
 /** The state to show for a part: that of its own channels, its shape's and its look's together. */
 export function ringOfPart(
   shot: Shot,

@@ -2,12 +2,14 @@ import { ContextMenu } from 'radix-ui';
 import { EXTENDS, trackOf, type Shot } from '../../../../core/document';
 import {
   insertKeys,
+  removeAllKeys,
   removeKeys,
   reverseKeys,
   scaleKeys,
   setExtend,
   setStretch,
   snapKeys,
+  stretchManner,
   type KeyAddress,
 } from '../../../../core/edit';
 import { EASING_NAMES } from '../../../../core/easing';
@@ -58,15 +60,13 @@ export function KeyMenu(props: {
   const clipboard = useSessionState((state) => state.clipboard);
   const chosen = useSessionState((state) => state.chosen);
   const { target } = props;
-  const item = (words: string, run: () => void, disabled = false, alarm = false) => (
-    <ContextMenu.Item
-      className={`menu-item ${alarm ? 'text-now' : ''}`}
-      disabled={disabled}
-      onSelect={() => setTimeout(run)}
-    >
-      {words}
-    </ContextMenu.Item>
-  );
+  // What cannot be done here is left out.
+  const item = (words: string, run: () => void, disabled = false, alarm = false) =>
+    disabled ? null : (
+      <ContextMenu.Item className={`menu-item ${alarm ? 'text-now' : ''}`} onSelect={() => setTimeout(run)}>
+        {words}
+      </ContextMenu.Item>
+    );
   const stagger = item(
     'Stagger the chosen parts...',
     props.onStagger,
@@ -104,31 +104,44 @@ export function KeyMenu(props: {
   const { keys, stretches } = target;
   const track = trackOf(shot, target.address);
   const span = spanOf(shot, keys);
+  const manners = new Set(
+    stretches.map((entry) => stretchManner(shot, entry)).filter((manner) => manner !== null),
+  );
+  const [inForce] = manners;
+  const now = manners.size === 0 ? null : manners.size > 1 ? 'several ways' : mannerWords(inForce!);
+  const mark = (on: boolean) => <span className="inline-block w-3.5">{on ? '✓' : ''}</span>;
+  const byEquation = manners.size === 1 && (EASING_NAMES as readonly string[]).includes(inForce!);
+  const group = (words: string) => (
+    <ContextMenu.Label className="px-2 pb-0.5 pt-1.5 text-xs font-bold text-ink-3">{words}</ContextMenu.Label>
+  );
   return (
     <ContextMenu.Content className="menu-surface" onCloseAutoFocus={returnFocus}>
-      {stretches.length > 0 && (
-        <>
-          <ContextMenu.Label className="px-2 py-1 text-xs font-bold text-ink-3">
-            {target.onKey ? 'From here on' : 'This stretch'}
-          </ContextMenu.Label>
+      {now !== null && (
+        <ContextMenu.Group>
+          {group(`${target.onKey ? 'From here on it moves' : 'This stretch moves'}: ${now}`)}
           {STRETCHES.filter(([manner]) => !target.colour || manner !== 'ease').map(([manner, words]) => (
             <ContextMenu.Item
               key={manner}
               className="menu-item"
-              onSelect={() => session.edit((now) => setStretch(now, stretches, manner))}
+              aria-current={manners.size === 1 && inForce === manner}
+              onSelect={() => session.edit((current) => setStretch(current, stretches, manner))}
             >
+              {mark(manners.size === 1 && inForce === manner)}
               {words}
             </ContextMenu.Item>
           ))}
           <ContextMenu.Sub>
-            <ContextMenu.SubTrigger className="menu-item">By an equation</ContextMenu.SubTrigger>
+            <ContextMenu.SubTrigger className="menu-item">
+              {mark(byEquation)}
+              By an equation
+            </ContextMenu.SubTrigger>
             <ContextMenu.Portal>
               <ContextMenu.SubContent className="menu-surface max-h-80 overflow-y-auto">
                 {EASING_NAMES.map((name) => (
                   <ContextMenu.Item
                     key={name}
                     className="menu-item"
-                    onSelect={() => session.edit((now) => setStretch(now, stretches, name))}
+                    onSelect={() => session.edit((current) => setStretch(current, stretches, name))}
                   >
                     {mannerWords(name)}
                   </ContextMenu.Item>
@@ -137,56 +150,75 @@ export function KeyMenu(props: {
             </ContextMenu.Portal>
           </ContextMenu.Sub>
           {line}
-        </>
+        </ContextMenu.Group>
       )}
-      {!target.onKey &&
-        item(
-          'Put a key in here, the curve stays',
-          () => session.edit((now) => insertKeys(now, [target.address], target.frame)),
-          !track,
+      <ContextMenu.Group>
+        {group(target.onKey ? (keys.length > 1 ? `${keys.length} keys` : 'This key') : 'Keys')}
+        {!target.onKey &&
+          item(
+            'Put a key in here, the curve stays',
+            () => session.edit((current) => insertKeys(current, [target.address], target.frame)),
+            !track,
+          )}
+        {target.onKey && (
+          <>
+            {item('Copy', () => copyChosen(session))}
+            {item('Half as long', () => scaled(session, keys, span, 0.5), !span)}
+            {item('Twice as long', () => scaled(session, keys, span, 2), !span)}
+            {item('Reverse', () => session.edit((current) => reverseKeys(current, keys)), !span)}
+            {item(
+              'Move to whole frames',
+              () => session.edit((current) => snapKeys(current, keys)),
+              keys.every(({ address, key }) => Number.isInteger(trackOf(shot, address)?.keys[key]?.frame)),
+            )}
+            {item(
+              keys.length > 1 ? `Remove ${keys.length} keys` : 'Remove the key',
+              () => session.edit((current) => removeKeys(current, keys)),
+              false,
+              true,
+            )}
+          </>
         )}
-      {target.onKey && (
-        <>
-          {item('Copy', () => copyChosen(session))}
-          {item('Half as long', () => scaled(session, keys, span, 0.5), !span)}
-          {item('Twice as long', () => scaled(session, keys, span, 2), !span)}
-          {item('Reverse', () => session.edit((now) => reverseKeys(now, keys)), !span)}
-          {item('Move to whole frames', () => session.edit((now) => snapKeys(now, keys)))}
-        </>
-      )}
-      {item('Paste keys at the playhead', () => pasteCopied(session), clipboard?.kind !== 'keys')}
-      {stagger}
-      {track &&
-        (['before', 'after'] as const).map((side) => (
-          <ContextMenu.Sub key={side}>
-            <ContextMenu.SubTrigger className="menu-item">
-              {side === 'before' ? 'Before the first' : 'After the last'}: {EXTEND_WORDS[track[side]]}
-            </ContextMenu.SubTrigger>
-            <ContextMenu.Portal>
-              <ContextMenu.SubContent className="menu-surface">
-                {EXTENDS.map((extend) => (
-                  <ContextMenu.Item
-                    key={extend}
-                    className="menu-item"
-                    onSelect={() => session.edit((now) => setExtend(now, target.address, side, extend))}
-                  >
-                    {EXTEND_WORDS[extend]}
-                  </ContextMenu.Item>
-                ))}
-              </ContextMenu.SubContent>
-            </ContextMenu.Portal>
-          </ContextMenu.Sub>
-        ))}
-      {target.onKey && (
-        <>
+        {item('Paste keys at the playhead', () => pasteCopied(session), clipboard?.kind !== 'keys')}
+        {stagger}
+      </ContextMenu.Group>
+      {track && (
+        <ContextMenu.Group>
           {line}
+          {group('Outside its keys')}
+          {(['before', 'after'] as const).map((side) => (
+            <ContextMenu.Sub key={side}>
+              <ContextMenu.SubTrigger className="menu-item">
+                {side === 'before' ? 'Before the first' : 'After the last'}: {EXTEND_WORDS[track[side]]}
+              </ContextMenu.SubTrigger>
+              <ContextMenu.Portal>
+                <ContextMenu.SubContent className="menu-surface">
+                  {EXTENDS.map((extend) => (
+                    <ContextMenu.Item
+                      key={extend}
+                      className="menu-item"
+                      onSelect={() =>
+                        session.edit((current) => setExtend(current, target.address, side, extend))
+                      }
+                    >
+                      {mark(track[side] === extend)}
+                      {EXTEND_WORDS[extend]}
+                    </ContextMenu.Item>
+                  ))}
+                </ContextMenu.SubContent>
+              </ContextMenu.Portal>
+            </ContextMenu.Sub>
+          ))}
           {item(
-            keys.length > 1 ? `Remove ${keys.length} keys` : 'Remove the key',
-            () => session.edit((now) => removeKeys(now, keys)),
+            'Delete all keys of this lane',
+            () =>
+              session.edit((current) =>
+                removeAllKeys(current, session.evaluatorAt(session.state.frame), [target.address]),
+              ),
             false,
             true,
           )}
-        </>
+        </ContextMenu.Group>
       )}
     </ContextMenu.Content>
   );

@@ -22,6 +22,7 @@ export const EXTEND_WORDS: Record<Extend, string> = {
 
 /** The manner of a stretch in words. */
 export function mannerWords(manner: string): string {
+  if (manner === 'own') return 'by its own handles';
   return (
     STRETCHES.find(([key]) => key === manner)?.[1].toLowerCase() ??
     { curve: 'by its handles' }[manner] ??

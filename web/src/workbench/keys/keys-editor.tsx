@@ -18,7 +18,7 @@ import { useSession, useSessionState } from '../session';
 import { KeyMenu, type MenuTarget } from './key-menu';
 import { beginLaneDrag, overGrip, type DragShow, type Gesture, type Rubber } from './lane-drag';
 import { factsOf, hitAt, markerAt, type Hit, type LaneMap, type Point } from './lane-hit';
-import { LaneNames } from './lane-names';
+import { LaneNames, StickyHead } from './lane-names';
 import { LaneScroll } from './lane-scroll';
 import { lanesOf, rowsOfLanes, type Lane } from './lanes';
 import { LanesCanvas } from './lanes-canvas';
@@ -146,7 +146,9 @@ export const KeysEditor = memo(function KeysEditor() {
     if (index < 0) return;
     const top = index * LANE;
     const room = plotHeight - RULER;
-    if (top < scroll.top) scroll.to(top);
+    // The head that lies over the top row must not cover it.
+    const under = rows[index]?.kind === 'lane' && (rows[index] as { within: boolean }).within ? LANE : 0;
+    if (top - under < scroll.top) scroll.to(top - under);
     else if (top + LANE > scroll.top + room) scroll.to(top + LANE - room);
     // Scrolling by hand is left alone: only a new choice moves the lanes.
     // eslint-disable-next-line react-hooks/exhaustive-deps
@@ -261,8 +263,8 @@ export const KeysEditor = memo(function KeysEditor() {
       if (chosenKeys.length > 0)
         session.edit((now) => moveKeys(now, chosenKeys, event.key === 'ArrowLeft' ? -by : by));
     } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'a') {
-      const lane = laneRows[at]?.lane;
-      const list = lane ? [lane] : laneRows.map((row) => row.lane);
+      // All that the filter lets through, folded or not.
+      const list = rows.flatMap((row) => (row.kind === 'group' ? (row.folded ? row.lanes : []) : [row.lane]));
       session.store.setState({
         chosenKeys: list.flatMap((entry) =>
           entry.keys.map((key) => ({ address: entry.address, key: key.id })),
@@ -432,6 +434,7 @@ export const KeysEditor = memo(function KeysEditor() {
           }}
         />
       )}
+      <StickyHead rows={rows} scroll={scroll} width={NAMES_WIDTH} actions={nameActions} />
       <LanesTable rows={rows} scroll={scroll} room={plotHeight} />
       {rows.length === 0 && (
         <p className="absolute pr-6 text-ink-2" style={{ left: NAMES_WIDTH + 24, top: RULER + 20 }}>

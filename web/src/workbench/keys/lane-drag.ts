@@ -108,7 +108,8 @@ export function beginLaneDrag(
         show.tip({ x, y: RULER, text: `${Math.round(factor * 100)} %, ${length} frames` });
       },
       finish: (kept) => {
-        if (kept && factor !== 1) session.edit((now) => scaleKeys(now, chosenKeys, about, factor));
+        if (kept && factor !== 1)
+          session.edit((now) => scaleKeys(now, chosenKeys, about, factor, session.state.keySnap));
       },
     };
   };

@@ -1,5 +1,5 @@
 import { channelAt, trackOf, type Shot } from '../../../../core/document';
-import type { KeyAddress } from '../../../../core/edit';
+import { stretchManner, type KeyAddress } from '../../../../core/edit';
 import { describeValue } from '../../shared/format';
 import { mannerWords } from './key-words';
 import type { LaneRow } from './lanes';
@@ -99,6 +99,12 @@ export function markerAt({ markers, scale }: LaneMap, { x, y }: Point): string |
   return flag?.id ?? null;
 }
 
+/** How it moves on from a key; nothing after the last. */
+function wayOn(shot: Shot, target: KeyAddress): string {
+  const manner = stretchManner(shot, target);
+  return manner === null ? '' : `, then ${mannerWords(manner)}`;
+}
+
 /** Facts of what the pointer is over, or `null` where there are none. */
 export function factsOf(shot: Shot, hit: Hit): string | null {
   const { row, keys, keyFrame, frame } = hit;
@@ -114,10 +120,10 @@ export function factsOf(shot: Shot, hit: Hit): string | null {
   const value = (id: string): string => describeValue(spec, track.keys[id]!.value, shot.setup.unit);
   if (keys.length > 0) {
     const key = track.keys[keys[0]!.key]!;
-    return `frame ${tidyFrame(key.frame)}: ${value(keys[0]!.key)}, then ${mannerWords(key.manner)}`;
+    return `frame ${tidyFrame(key.frame)}: ${value(keys[0]!.key)}${wayOn(shot, { address: lane.address, key: keys[0]!.key })}`;
   }
   const index = lane.keys.findLastIndex((key) => key.frame <= frame);
   const [a, b] = [lane.keys[index], lane.keys[index + 1]];
   if (!a || !b) return null;
-  return `frames ${tidyFrame(a.frame)} to ${tidyFrame(b.frame)}: ${value(a.id)} to ${value(b.id)}, ${mannerWords(a.manner)}`;
+  return `frames ${tidyFrame(a.frame)} to ${tidyFrame(b.frame)}: ${value(a.id)} to ${value(b.id)}, ${mannerWords(stretchManner(shot, { address: lane.address, key: a.id }) ?? a.manner)}`;
 }

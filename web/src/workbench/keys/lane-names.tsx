@@ -1,9 +1,9 @@
 import { ChevronDown, ChevronRight } from 'lucide-react';
-import { memo, useLayoutEffect, useRef, useSyncExternalStore } from 'react';
+import { memo, useLayoutEffect, useMemo, useRef, useSyncExternalStore } from 'react';
 import { Ring, RING_WORDS, ringOf, type RingState } from '../ring';
 import { useSession, useSessionState } from '../session';
 import { LaneScroll } from './lane-scroll';
-import type { Lane, LaneRow } from './lanes';
+import { headsOfRows, type Lane, type LaneRow } from './lanes';
 import { LANE, RULER } from './lanes-painter';
 
 export interface LaneNameActions {
@@ -79,6 +79,47 @@ export const LaneNames = memo(function LaneNames({
           ),
         )}
     </ul>
+  );
+});
+
+/**
+ * The head of the group whose lanes are in sight while its own row is scrolled away: it lies over the top row, names and
+ * lanes, so that nothing else is taken for its.
+ */
+export const StickyHead = memo(function StickyHead({
+  rows,
+  scroll,
+  width,
+  actions,
+}: {
+  rows: readonly LaneRow[];
+  scroll: LaneScroll;
+  /** Width of the names, pixels. */
+  width: number;
+  actions: LaneNameActions;
+}) {
+  const heads = useMemo(() => headsOfRows(rows), [rows]);
+  const chosen = useSessionState((state) => state.chosen);
+  const top = useSyncExternalStore(scroll.listen, () => Math.floor(scroll.top / LANE));
+  const head = scroll.top > 0 ? (heads[top] ?? null) : null;
+  if (!head) return null;
+  return (
+    <div
+      className="absolute inset-x-0 z-[5] border-b border-line bg-[#e9e5db]"
+      style={{ top: RULER, height: LANE }}
+      data-testid="sticky-head"
+    >
+      <div className="relative h-full" style={{ width }}>
+        <ul className="contents">
+          <GroupName
+            row={head}
+            top={0}
+            chosen={head.part !== null && chosen.includes(head.part)}
+            actions={actions}
+          />
+        </ul>
+      </div>
+    </div>
   );
 });
 

@@ -1,4 +1,4 @@
-import { channelAt, sortedKeys, treeOrder, type Owner, type Shot } from '../../../../core/document';
+import { channelsOf, sortedKeys, treeOrder, type Owner, type Shot } from '../../../../core/document';
 import { channelLabel } from '../../../../core/edit';
 
 export interface LaneKey {
@@ -11,6 +11,8 @@ export interface LaneKey {
 export interface Lane {
   readonly address: string;
   readonly owner: string;
+  /** The part or dial below whose head it stands. */
+  readonly group: string;
   /** Part whose row this is, for choosing it; the first user of a shape or look. */
   readonly part: string | null;
   /** "Pinion · rotation Z" */
@@ -21,7 +23,7 @@ export interface Lane {
   readonly keys: readonly LaneKey[];
 }
 
-/** What is shown below one another: a lane, or the head of the lanes of one part, look or dial. */
+/** What is shown below one another: a lane, or the head of the lanes of one part or dial. */
 export type LaneRow =
   | { readonly kind: 'lane'; readonly lane: Lane; readonly within: boolean }
   | {
@@ -35,36 +37,40 @@ export type LaneRow =
       readonly frames: readonly number[];
     };
 
-interface Made {
+/** Where the lanes of an owner stand. */
+interface Home {
+  readonly group: string;
   readonly name: string;
   readonly part: string | null;
+  /** What is added to the names of its channels. */
+  readonly more: string;
+}
+
+interface Made extends Home {
   readonly lanes: readonly Lane[];
 }
 
 // Records keep their identity until they are edited: their lanes are made once.
 const made = new WeakMap<Owner, Made>();
 
-function lanesOfOwner(
-  shot: Shot,
-  owner: string,
-  part: string | null,
-  name: string,
-  record: Owner,
-): readonly Lane[] {
+function lanesOfOwner(shot: Shot, owner: string, home: Home, record: Owner): readonly Lane[] {
   const known = made.get(record);
-  if (known && known.name === name && known.part === part) return known.lanes;
+  if (known && known.name === home.name && known.part === home.part && known.more === home.more)
+    return known.lanes;
   const lanes: Lane[] = [];
-  for (const path of new Set([...Object.keys(record.tracks), ...Object.keys(record.links)])) {
-    const address = `${owner}/${path}`;
-    const spec = channelAt(shot, address)?.spec;
-    if (!spec) continue;
+  // In the order of the values panel: that of the record is the database's.
+  for (const spec of channelsOf(shot, owner)) {
+    const { path } = spec;
     const track = record.tracks[path];
-    const label = channelLabel(spec);
+    if (!track && !record.links[path]) continue;
+    const address = `${owner}/${path}`;
+    const label = `${channelLabel(spec)}${home.more}`;
     lanes.push({
       address,
       owner,
-      part,
-      name: `${name} · ${label}`,
+      group: home.group,
+      part: home.part,
+      name: `${home.name} · ${label}`,
       label,
       linked: path in record.links,
       keys: track
@@ -72,17 +78,24 @@ function lanesOfOwner(
         : [],
     });
   }
-  made.set(record, { name, part, lanes });
+  made.set(record, { ...home, lanes });
   return lanes;
 }
 
-/** Every channel that moves or is linked, in the order of the tree, whatever it belongs to. */
+/**
+ * Every channel that moves or is linked, in the order of the tree, whatever it belongs to: those of a part's shape and
+ * look stand with the part, one that several share with the first of them.
+ */
 export function lanesOf(shot: Shot): Lane[] {
   const lanes: Lane[] = [];
+  const users = new Map<string, number>();
+  for (const { shape, look } of Object.values(shot.parts))
+    for (const shared of [shape, look]) if (shared !== null) users.set(shared, (users.get(shared) ?? 0) + 1);
   const seen = new Set<string>();
   for (const { id } of treeOrder(shot)) {
     const part = shot.parts[id]!;
-    lanes.push(...lanesOfOwner(shot, id, id, part.name, part));
+    const home: Home = { group: id, name: part.name, part: id, more: '' };
+    lanes.push(...lanesOfOwner(shot, id, home, part));
     for (const [table, shared] of [
       ['shapes', part.shape],
       ['looks', part.look],
@@ -90,12 +103,24 @@ export function lanesOf(shot: Shot): Lane[] {
       if (shared === null || seen.has(shared)) continue;
       seen.add(shared);
       const record = shot[table][shared];
+      const count = users.get(shared)!;
       if (record)
-        lanes.push(...lanesOfOwner(shot, shared, id, 'name' in record ? record.name : part.name, record));
+        lanes.push(
+          ...lanesOfOwner(
+            shot,
+            shared,
+            {
+              ...home,
+              more: count > 1 ? `${'name' in record ? ` of ${record.name}` : ''}, shared by ${count}` : '',
+            },
+            record,
+          ),
+        );
     }
   }
-  for (const [id, dial] of Object.entries(shot.dials))
-    lanes.push(...lanesOfOwner(shot, id, null, dial.name, dial));
+  const dials = Object.entries(shot.dials).sort(([a], [b]) => (a < b ? -1 : 1));
+  for (const [id, dial] of dials)
+    lanes.push(...lanesOfOwner(shot, id, { group: id, name: dial.name, part: null, more: '' }, dial));
   return lanes;
 }
 
@@ -107,17 +132,21 @@ export interface LaneFilter {
   readonly parts: ReadonlySet<string> | null;
 }
 
-const groupFrames = new WeakMap<Lane, { readonly count: number; readonly frames: readonly number[] }>();
+const groupFrames = new WeakMap<
+  Lane,
+  { readonly lanes: readonly Lane[]; readonly frames: readonly number[] }
+>();
 
 /** Frames at which any lane of a group has a key; lanes keep their identity until their owner is edited. */
 function framesOf(group: readonly Lane[]): readonly number[] {
   const first = group[0]!;
   const known = groupFrames.get(first);
-  if (known?.count === group.length) return known.frames;
+  if (known?.lanes.length === group.length && known.lanes.every((lane, i) => lane === group[i]))
+    return known.frames;
   const frames = [...new Set(group.flatMap((lane) => lane.keys.map((key) => key.frame)))].sort(
     (a, b) => a - b,
   );
-  groupFrames.set(first, { count: group.length, frames });
+  groupFrames.set(first, { lanes: group, frames });
   return frames;
 }
 
@@ -135,9 +164,9 @@ export function rowsOfLanes(
   );
   const rows: LaneRow[] = [];
   for (let i = 0; i < wanted.length;) {
-    const { owner } = wanted[i]!;
+    const { group: owner } = wanted[i]!;
     let end = i + 1;
-    while (end < wanted.length && wanted[end]!.owner === owner) end++;
+    while (end < wanted.length && wanted[end]!.group === owner) end++;
     const group = wanted.slice(i, end);
     const first = group[0]!;
     if (group.length === 1) rows.push({ kind: 'lane', lane: first, within: false });
@@ -157,4 +186,13 @@ export function rowsOfLanes(
     i = end;
   }
   return rows;
+}
+
+/** For each row, the head of the group that it stands in; `null` for heads and for lanes that stand alone. */
+export function headsOfRows(rows: readonly LaneRow[]): readonly ((LaneRow & { kind: 'group' }) | null)[] {
+  let head: (LaneRow & { kind: 'group' }) | null = null;
+  return rows.map((row) => {
+    if (row.kind === 'group') head = row;
+    return row.kind === 'lane' && row.within ? head : null;
+  });
 }

@@ -119,6 +119,11 @@ function DialRow({ id, onEdit }: { id: string; onEdit(): void }) {
         values={[value]}
         label={`Dial ${dial.name}`}
         linked={linked}
+        state={state}
+        onUnlink={(values) => {
+          if (session.edit((now) => setLink(now, address, null)))
+            session.setChannels([[address, values[0]!]]);
+        }}
         loose={state === 'loose'}
         active={current}
         onPreview={(values) => session.preview(values ? { [address]: values[0]! } : null)}

@@ -1,11 +1,14 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { splitAddress, type Shot } from '../../../../core/document';
 import { apply, channelName, compose, EditRefused, type Change } from '../../../../core/edit';
-import { compile, responseOverTime, responseToInput } from '../../../../core/evaluate';
+import { compile, Evaluator, responseOverTime, responseToInput } from '../../../../core/evaluate';
 import {
   applyRecipe,
   BUILT_KINDS,
   buildParts,
+  keyedOf,
+  ownSizes,
+  type OverKeys,
   RECIPES,
   type RecipeSpec,
   type Roles,
@@ -30,11 +33,31 @@ type Trial =
       readonly written: Written;
       readonly driver: string | null;
       readonly ids: readonly string[];
+      /** Channels with keys that the recipe would link. */
+      readonly keyed: readonly string[];
     }
   | { readonly ok: false; readonly message: string };
 
 const listOf = (value: Roles[string]): readonly string[] =>
   value === undefined ? [] : typeof value === 'string' ? [value] : value;
+
+/** All numbers of a recipe: as typed, else as the parts have them, else as recipes begin. */
+function completeSettings(
+  shot: Shot,
+  spec: RecipeSpec,
+  roles: Roles,
+  settings: Settings,
+  builds: boolean,
+  evaluator: Evaluator,
+): Settings {
+  const own = builds ? {} : ownSizes(shot, evaluator, spec.kind, roles);
+  return Object.fromEntries(
+    spec.settings.map((setting) => [
+      setting.name,
+      settings[setting.name] ?? own[setting.name] ?? setting.initial,
+    ]),
+  );
+}
 
 /** What a recipe makes of its roles and numbers, without doing it. */
 function tryOut(
@@ -43,16 +66,16 @@ function tryOut(
   roles: Roles,
   settings: Settings,
   builds: boolean,
-  id?: string,
+  id: string | undefined,
+  evaluator: Evaluator,
+  overKeys: OverKeys | null,
 ): Trial {
   try {
-    const complete: Settings = Object.fromEntries(
-      spec.settings.map((setting) => [setting.name, settings[setting.name] ?? setting.initial]),
-    );
+    const complete = completeSettings(shot, spec, roles, settings, builds, evaluator);
     const built = builds ? buildParts(shot, spec.kind, complete) : null;
     const base = built ? apply(shot, built.change) : shot;
     const used = built ? built.roles : roles;
-    const made = applyRecipe(base, spec, used, complete, id);
+    const made = applyRecipe(base, spec, used, complete, id, undefined, overKeys ?? 'keep');
     const change = built ? { ...compose(built.change, made.change), label: spec.label } : made.change;
     return {
       ok: true,
@@ -61,6 +84,7 @@ function tryOut(
       written: made.written,
       driver: spec.roles[0]?.kind === 'part' ? null : (listOf(used[spec.roles[0]?.name ?? ''])[0] ?? null),
       ids: built?.ids ?? [],
+      keyed: id === undefined ? keyedOf(base, made.written) : [],
     };
   } catch (error) {
     if (error instanceof EditRefused) return { ok: false, message: error.message };
@@ -101,10 +125,19 @@ export function RecipePanel() {
   const [settings, setSettings] = useState<Settings>(open.settings);
   const [builds, setBuilds] = useState(false);
   const [picking, setPicking] = useState<string | null>(null);
+  const [overKeys, setOverKeys] = useState<OverKeys | null>(null);
+  // Sizes are those of the shot, whatever is tried in the view.
+  const still = useMemo(() => {
+    const evaluator = new Evaluator(compile(shot));
+    evaluator.evaluate(session.state.frame);
+    return evaluator;
+  }, [shot, session]);
   const trial = useMemo(
-    () => (spec ? tryOut(shot, spec, roles, settings, builds, open.id) : null),
-    [shot, spec, roles, settings, builds, open.id],
+    () => (spec ? tryOut(shot, spec, roles, settings, builds, open.id, still, overKeys) : null),
+    [shot, spec, roles, settings, builds, open.id, still, overKeys],
   );
+  const complete = spec ? completeSettings(shot, spec, roles, settings, builds, still) : {};
+  const undecided = trial?.ok === true && trial.keyed.length > 0 && overKeys === null;
   const shown = trial?.ok ? trial.shot : null;
   const built = trial?.ok ? trial.ids : NOTHING;
   const lookedAt = useRef(false);
@@ -187,7 +220,7 @@ export function RecipePanel() {
               <SettingField
                 key={setting.name}
                 setting={setting}
-                value={settings[setting.name] ?? setting.initial}
+                value={complete[setting.name] ?? setting.initial}
                 unit={shot.setup.unit}
                 onChange={(value: SettingValue) => setSettings((now) => ({ ...now, [setting.name]: value }))}
               />
@@ -200,19 +233,68 @@ export function RecipePanel() {
               {trial.message}
             </p>
           )}
+          {trial?.ok && trial.keyed.length > 0 && (
+            <OverKeysChoice shot={shot} keyed={trial.keyed} value={overKeys} onChange={setOverKeys} />
+          )}
           {trial?.ok && <Outcome trial={trial} />}
         </div>
       </div>
       <div className="flex flex-none items-center gap-2 border-t border-line-soft px-2.5 py-1.5">
-        <span className="text-ink-3">{trial?.ok ? 'Shown in the view, not made yet' : ''}</span>
+        <span className="text-ink-2">
+          {undecided
+            ? 'Say first what becomes of the keys'
+            : trial?.ok
+              ? 'Shown in the view, not made yet'
+              : ''}
+        </span>
         <button type="button" className="btn ml-auto" onClick={close}>
           Leave
         </button>
-        <button type="button" className="btn btn-strong" disabled={!trial?.ok} onClick={make}>
+        <button type="button" className="btn btn-strong" disabled={!trial?.ok || undecided} onClick={make}>
           {open.id === undefined ? 'Make it' : 'Change it'}
         </button>
       </div>
     </section>
+  );
+}
+
+/** Asks what becomes of keys where a recipe writes its links. */
+function OverKeysChoice({
+  shot,
+  keyed,
+  value,
+  onChange,
+}: {
+  shot: Shot;
+  keyed: readonly string[];
+  value: OverKeys | null;
+  onChange(value: OverKeys): void;
+}) {
+  const names = keyed.map((address) => channelName(shot, address));
+  return (
+    <fieldset className="rounded border border-line bg-raised px-2 py-1.5">
+      <legend className="px-1 font-semibold">
+        {names.length === 1 ? `${names[0]} has keys` : `${names.length} of these have keys`}
+      </legend>
+      {(
+        [
+          ['replace', 'Replace the keys by the formula'],
+          ['add', 'Add the formula to the keys'],
+        ] as const
+      ).map(([choice, words]) => (
+        <label key={choice} className="flex items-center gap-1.5">
+          <input
+            type="radio"
+            name="over-keys"
+            className="accent-teal"
+            checked={value === choice}
+            onChange={() => onChange(choice)}
+          />
+          {words}
+        </label>
+      ))}
+      <p className="text-ink-2">Or leave the recipe: nothing is changed.</p>
+    </fieldset>
   );
 }
 

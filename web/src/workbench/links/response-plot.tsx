@@ -102,7 +102,7 @@ export default function ResponsePlot() {
   const speedPer = against === TIME ? framesPerSecond(rate) : 1 / sweep.per;
   const speedUnit = against === TIME ? `${unit}/s` : `${unit}/${sweep.unit || '1'}`;
   useEffect(() => {
-    const colours = { now: '#6a35a8', 'other formula': '#a8761a' };
+    const colours = { now: '#5c6b12', 'other formula': '#a8761a' };
     const text = { color: '#5a5446', fontFamily: 'Archivo Variable' };
     const axis = (name: string) => ({
       type: 'value' as const,

@@ -2,6 +2,7 @@ import { toast } from 'sonner';
 import { subtreeOf, type Shot } from '../../../../core/document';
 import {
   apply,
+  besideOf,
   compose,
   duplicateParts,
   EditRefused,
@@ -41,12 +42,14 @@ const someChosen = (session: Session): readonly string[] => {
 
 export function copyLinked(session: Session): void {
   const ids = someChosen(session);
-  if (ids.length > 0) session.make((shot) => linkedCopy(shot, ids));
+  if (ids.length > 0)
+    session.make((shot) => linkedCopy(shot, ids, undefined, besideOf(shot, session.evaluator, ids)));
 }
 
 export function duplicateChosen(session: Session): void {
   const ids = someChosen(session);
-  if (ids.length > 0) session.make((shot) => duplicateParts(shot, ids));
+  if (ids.length > 0)
+    session.make((shot) => duplicateParts(shot, ids, undefined, besideOf(shot, session.evaluator, ids)));
 }
 
 export function mirrorChosen(session: Session, axis: MirrorAxis): void {
@@ -65,11 +68,11 @@ export function groupChosen(session: Session): void {
 }
 
 export function putHubAbove(session: Session): void {
-  const id = someChosen(session).at(-1);
-  if (id === undefined) return;
+  const ids = someChosen(session);
+  if (ids.length === 0) return;
   session.make((shot) => {
-    const made = hubAbove(shot, session.evaluator, id);
-    tellWarning(made.warning, shot.parts[id]!.name);
+    const made = hubAbove(shot, session.evaluator, ids);
+    tellWarning(made.warning, ids.length === 1 ? shot.parts[ids[0]!]!.name : 'A part below the hub');
     return { change: made.change, ids: [made.id] };
   });
 }

@@ -1,7 +1,9 @@
 import { useEffect, useLayoutEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import type { ChannelSpec, Shot } from '../../../../core/document';
-import { METRES_PER_UNIT, typedValue } from '../../../../core/formula';
+import { typedValue } from '../../../../core/formula';
 import { describeValue, editableValue, formatValue } from '../../shared/format';
+import { stepIn } from '../../shared/steps';
+import { RING_WORDS, type RingState } from '../ring';
 
 interface Props {
   readonly shot: Shot;
@@ -11,11 +13,17 @@ interface Props {
   readonly values: readonly number[];
   readonly label: string;
   readonly linked: boolean;
+  /** What is true of this field at the current frame. */
+  readonly state: RingState;
   readonly loose: boolean;
   readonly active: boolean;
   onPreview(values: readonly number[] | null): void;
   onValues(values: readonly number[]): void;
   onFormula(text: string): void;
+  /** Unlinks the channels and gives them numbers. */
+  onUnlink(values: readonly number[]): void;
+  /** Keys or unkeys at this frame; missing where the value cannot be keyed or the row's own ring does it. */
+  onPeg?(): void;
   onFocus(): void;
   /** The caret is wanted here. */
   readonly wanted: boolean;
@@ -37,11 +45,14 @@ export function NumberField({
   values,
   label,
   linked,
+  state,
   loose,
   active,
   onPreview,
   onValues,
   onFormula,
+  onUnlink,
+  onPeg,
   onFocus,
   wanted,
   onArrived,
@@ -50,6 +61,7 @@ export function NumberField({
   const [reason, setReason] = useState<string | null>(null);
   const drag = useRef<{ x: number; values: readonly number[]; moved: boolean } | null>(null);
   const input = useRef<HTMLInputElement>(null);
+  const box = useRef<HTMLDivElement>(null);
   /** Something was typed, be it what stood there: with auto-key that is meant as a key. */
   const typed = useRef(false);
   /** All of the text is to be chosen once it is there. */
@@ -94,10 +106,16 @@ export function NumberField({
       setReason(null);
       return true;
     }
-    const taken = addresses.map((address, i) => typedValue(shot, address, trimmed, values[i]!));
+    const taken = addresses.map((address, i) =>
+      typedValue(shot, address, trimmed, values[i]!, { index: i, count: addresses.length }),
+    );
     const wrong = taken.find((entry) => !entry.ok);
     if (wrong && !wrong.ok) {
       setReason(wrong.error.message);
+      return false;
+    }
+    if (linked) {
+      setReason(`${label} is linked. Begin with = to write another formula, or:`);
       return false;
     }
     setReason(null);
@@ -108,23 +126,33 @@ export function NumberField({
     return true;
   };
 
+  /** Takes the number that was typed over a formula. */
+  const unlink = (): void => {
+    const taken = addresses.map((address, i) =>
+      typedValue(shot, address, text!.trim(), values[i]!, { index: i, count: addresses.length }),
+    );
+    if (!taken.every((entry) => entry.ok)) return;
+    setReason(null);
+    setText(null);
+    onUnlink(taken.map((entry) => entry.value));
+    box.current?.focus({ preventScroll: true });
+  };
+
   const onKeyDown = (event: KeyboardEvent<HTMLInputElement>): void => {
     event.stopPropagation();
     if (event.key === 'Enter') {
-      keep();
-      input.current?.select();
+      // What is kept gives the keys back to the workbench; Tab goes on from here.
+      if (keep()) box.current?.focus({ preventScroll: true });
+      else input.current?.select();
     } else if (event.key === 'Escape') {
       setText(null);
       setReason(null);
-      input.current?.blur();
+      box.current?.focus({ preventScroll: true });
     } else if ((event.key === 'ArrowUp' || event.key === 'ArrowDown') && !linked) {
       event.preventDefault();
       const step =
-        (spec.quantity === 'length'
-          ? METRES_PER_UNIT[unit] * 0.1
-          : spec.quantity === 'angle' || spec.whole
-            ? 1
-            : 0.1) * (event.shiftKey && !spec.whole ? FINER : 1);
+        (spec.quantity === 'length' ? stepIn(unit) : spec.quantity === 'angle' || spec.whole ? 1 : 0.1) *
+        (event.shiftKey && !spec.whole ? FINER : 1);
       setText(null);
       onValues(values.map((now) => clampTo(spec, now + (event.key === 'ArrowUp' ? step : -step))));
     }
@@ -163,7 +191,7 @@ export function NumberField({
 
   const axis = spec.axis;
   return (
-    <div className="relative min-w-0">
+    <div ref={box} tabIndex={-1} className="relative min-w-0 outline-none">
       <input
         ref={input}
         aria-label={label}
@@ -175,15 +203,19 @@ export function NumberField({
             : `${label}: ${describeValue(spec, value, unit)}`)
         }
         placeholder={mixed ? MIXED : undefined}
-        className={`input-field num h-[22px] w-full px-1 text-right placeholder:text-ink-3 ${linked ? 'border-[#c9b3e6] bg-link-wash text-link' : ''} ${loose ? 'border-now text-now' : ''} ${active ? 'outline-2 -outline-offset-1 outline-teal' : ''} ${text === null && !linked ? 'cursor-ew-resize' : ''}`}
+        className={`input-field num h-[22px] w-full px-1 text-right placeholder:text-ink-3 ${linked && text === null ? 'linked-value' : ''} ${loose ? 'border-now text-now' : ''} ${active ? 'outline-2 -outline-offset-1 outline-teal' : ''} ${text === null && !linked ? 'cursor-ew-resize' : ''}`}
         value={text ?? (mixed ? '' : formatValue(spec, value, unit))}
         spellCheck={false}
         autoComplete="off"
         onFocus={() => {
           onFocus();
           typed.current = false;
-          if (!linked) setText(resting);
-          selects.current = true;
+          // A linked field may not be drawn anew by this: what is chosen later must not be what has been typed by then.
+          if (linked) input.current?.select();
+          else {
+            setText(resting);
+            selects.current = true;
+          }
         }}
         onBlur={() => {
           if (reason === null) keep();
@@ -191,7 +223,7 @@ export function NumberField({
           setReason(null);
         }}
         onChange={(event) => {
-          if (linked && !event.target.value.startsWith('=')) return;
+          selects.current = false;
           setText(event.target.value);
           setReason(null);
         }}
@@ -212,15 +244,50 @@ export function NumberField({
           style={{ background: `var(--color-${axis})` }}
         />
       )}
+      {onPeg && <FieldPeg label={label} state={state} onClick={onPeg} />}
       {reason !== null && (
         <p
           role="alert"
           className="absolute right-0 top-full z-30 mt-1 w-52 rounded-md bg-ink px-2 py-1.5 text-left text-xs text-paper shadow-lg"
         >
           {reason}
+          {linked && text !== null && !text.startsWith('=') && (
+            <button
+              type="button"
+              className="mt-1 block font-semibold text-white underline"
+              onMouseDown={(event) => event.preventDefault()}
+              onClick={unlink}
+            >
+              Unlink it and set {text.trim()}
+            </button>
+          )}
         </p>
       )}
     </div>
+  );
+}
+
+/** The state of one field of several in a row, as an upright peg at its left edge: full, hollow, or dashed. */
+function FieldPeg({ label, state, onClick }: { label: string; state: RingState; onClick(): void }) {
+  const look: Record<RingState, string> = {
+    still: 'border-transparent group-hover:border-line',
+    moves: 'border-key',
+    key: 'border-key bg-key',
+    loose: 'border-now border-dashed',
+    link: 'border-link border-dotted',
+    'link-over-keys': 'border-link bg-key',
+  };
+  return (
+    <button
+      type="button"
+      tabIndex={-1}
+      aria-label={`${label}: ${RING_WORDS[state]}`}
+      title={`${label}: ${RING_WORDS[state]}. Click to ${state === 'key' ? 'take the key away' : state.startsWith('link') ? 'see the formula' : 'key it here'}.`}
+      className="group absolute inset-y-0 left-[3px] flex w-[9px] items-center justify-center"
+      onClick={onClick}
+    >
+      <i className={`block h-[11px] w-[5px] rounded-full border ${look[state]}`} />
+    </button>
   );
 }
 

@@ -26,7 +26,7 @@ import { recipeOf } from '../../../../core/recipe';
 import { useFormulaDraft } from '../formula/formula-draft';
 import { keysAround, STRETCHES } from '../keys/key-words';
 import { askWhy, copyChosenLink, openRecipe, pasteLink, showResponse } from '../links/link-commands';
-import { Ring, RING_WORDS, ringOf, strongest, type RingState } from '../ring';
+import { Ring, RING_WORDS, ringOf, stateOfRow, strongest, type RingState } from '../ring';
 import { useSession } from '../session';
 import { ColourControl } from './colour-control';
 import { NumberField } from './number-field';
@@ -87,7 +87,7 @@ function RowAt({ row, partName, shot, facts }: RowNowProps) {
   const { states, failed, active, wanted } = facts;
   const draft = useFormulaDraft();
   const addresses = row.cells.flatMap((cell) => cell.addresses);
-  const state = strongest(states);
+  const state = stateOfRow(states);
   const first = row.cells[0]!;
   const { animatable, kind } = first.spec;
   const name = `${partName} ${row.label.toLowerCase()}`;
@@ -97,14 +97,21 @@ function RowAt({ row, partName, shot, facts }: RowNowProps) {
   const each = (work: (address: string) => Change | null): void =>
     void session.edit(() => addresses.flatMap((address) => work(address) ?? []).reduce(compose));
 
-  const toggle = (): void => {
-    if (state === 'link' || state === 'link-over-keys') {
-      session.store.setState({
-        channel: addresses.find((address) => linkOf(shot, address)) ?? addresses[0]!,
-      });
+  const stateOf = (cell: Row['cells'][number]): RingState =>
+    strongest(cell.addresses.map((address) => states[addresses.indexOf(address)]!));
+  // Where the fields of a row differ, each is named.
+  const stateWords =
+    row.cells.length > 1 && new Set(states).size > 1
+      ? row.cells
+          .map((cell) => `${cell.spec.axis?.toUpperCase() ?? cell.spec.path} ${RING_WORDS[stateOf(cell)]}`)
+          .join('; ')
+      : RING_WORDS[state];
+  const toggle = (meant: readonly string[], now: RingState): void => {
+    if (now === 'link' || now === 'link-over-keys') {
+      session.store.setState({ channel: meant.find((address) => linkOf(shot, address)) ?? meant[0]! });
       draft.focusBar();
-    } else if (state === 'key') session.unkeyNow(addresses);
-    else session.keyNow(addresses);
+    } else if (now === 'key') session.unkeyNow(meant);
+    else session.keyNow(meant);
   };
 
   let control: ReactNode;
@@ -163,6 +170,12 @@ function RowAt({ row, partName, shot, facts }: RowNowProps) {
             values={facts.values[at] as readonly number[]}
             label={`${partName} ${channelLabel(cell.spec)}`}
             linked={cell.addresses.some((address) => linkOf(shot, address) !== null)}
+            state={stateOf(cell)}
+            onPeg={
+              row.cells.length > 1 && cell.spec.animatable
+                ? () => toggle(cell.addresses, stateOf(cell))
+                : undefined
+            }
             loose={cell.addresses.some((address) => states[addresses.indexOf(address)] === 'loose')}
             active={active !== null && cell.addresses.includes(active)}
             onPreview={(values) =>
@@ -180,6 +193,16 @@ function RowAt({ row, partName, shot, facts }: RowNowProps) {
                   .reduce((all, change) => compose(all, change)),
               )
             }
+            onUnlink={(values) => {
+              if (
+                session.edit((current) =>
+                  cell.addresses
+                    .map((address) => setLink(current, address, null))
+                    .reduce((all, change) => compose(all, change)),
+                )
+              )
+                set(cell.addresses, values);
+            }}
             onFocus={() => session.store.setState({ channel: cell.addresses[0]! })}
             wanted={wanted !== null && cell.addresses.includes(wanted)}
             onArrived={() => session.store.setState({ field: null })}
@@ -215,11 +238,11 @@ function RowAt({ row, partName, shot, facts }: RowNowProps) {
           <button
             type="button"
             disabled={!animatable}
-            onClick={toggle}
-            aria-label={`${name}: ${RING_WORDS[state]}`}
+            onClick={() => toggle(addresses, state)}
+            aria-label={`${name}: ${stateWords}`}
             title={
               animatable
-                ? `${RING_WORDS[state]}${failed ? ', link out of force' : ''}; right click for its menu`
+                ? `${stateWords}${failed ? ', link out of force' : ''}; right click for its menu`
                 : 'describes how the part lies or is built: cannot be keyed'
             }
             className="flex items-center"

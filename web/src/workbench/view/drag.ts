@@ -3,6 +3,7 @@ import { linkOf, type Shot, type Value } from '../../../../core/document';
 import { channelName, pivotValues, topmost } from '../../../../core/edit';
 import type { Evaluator } from '../../../../core/evaluate';
 import { METRES_PER_UNIT, typedValue } from '../../../../core/formula';
+import { stepIn } from '../../shared/steps';
 import { formatNumber } from '../../shared/format';
 import type { HandleAxes } from '../session';
 import { alongLine, angleAbout, AXES, rayAt, toPixel, type Axis, type HandleFrame } from './handle-geometry';
@@ -44,7 +45,6 @@ export type Typed = { ok: true; dragged: Dragged } | { ok: false; reason: string
 
 const FINER = 0.1;
 export const TURN_STEP = 15;
-const MOVE_STEP = 0.1;
 const SIZE_STEP = 0.1;
 const PLACES = 6;
 
@@ -189,7 +189,7 @@ export class PartDrag {
   }
 
   private onGrid(way: Vector3): Vector3 {
-    const step = MOVE_STEP * METRES_PER_UNIT[this.shot.setup.unit];
+    const step = stepIn(this.shot.setup.unit);
     const out = new Vector3();
     for (const axis of this.grip.axes) {
       const by = way.dot(this.dirs[axis]);
