@@ -2,3 +2,4 @@ export * from './renderer';
 export * from './picture';
 export * from './assets';
 export * from './mesh-file';
+export { Outline } from './outline';

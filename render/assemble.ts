@@ -28,7 +28,14 @@ const BT709_TAGS = [
   'tv',
 ];
 
-function encoderFor(format: 'mp4' | 'webm', alpha: boolean): string[] {
+export type FilmQuality = 'best' | 'high' | 'small';
+/** Constant rate factors of the encoders: lower is finer. */
+const CRF: Record<'mp4' | 'webm', Record<FilmQuality, string>> = {
+  mp4: { best: '12', high: '18', small: '26' },
+  webm: { best: '15', high: '24', small: '36' },
+};
+
+function encoderFor(format: 'mp4' | 'webm', alpha: boolean, quality: FilmQuality): string[] {
   if (format === 'mp4')
     return [
       '-vf',
@@ -38,7 +45,7 @@ function encoderFor(format: 'mp4' | 'webm', alpha: boolean): string[] {
       '-preset',
       'veryfast',
       '-crf',
-      '18',
+      CRF.mp4[quality],
       '-pix_fmt',
       'yuv420p',
       ...BT709_TAGS,
@@ -54,7 +61,7 @@ function encoderFor(format: 'mp4' | 'webm', alpha: boolean): string[] {
     '-pix_fmt',
     pixels,
     '-crf',
-    '24',
+    CRF.webm[quality],
     '-b:v',
     '0',
     '-deadline',
@@ -78,6 +85,7 @@ export async function assembleFilm(
   format: 'mp4' | 'webm',
   alpha: boolean,
   path: string,
+  quality: FilmQuality = 'high',
 ): Promise<void> {
   const args = [
     '-hide_banner',
@@ -92,7 +100,7 @@ export async function assembleFilm(
     `${rate.num}/${rate.den}`,
     '-i',
     'pipe:0',
-    ...encoderFor(format, alpha),
+    ...encoderFor(format, alpha, quality),
     '-fps_mode',
     'passthrough',
     path,

@@ -165,8 +165,8 @@ export class RenderMachine {
     const folder = await mkdtemp(join(tmpdir(), 'whirl-'));
     try {
       const path = join(folder, `film.${job.format}`);
-      if (job.format === 'png') await assembleZip(pictures, job.shotName, path);
-      else await assembleFilm(pictures, job.rate, job.format, job.alpha, path);
+      if (job.format === 'png') await assembleZip(pictures, job.fileName ?? job.shotName, path);
+      else await assembleFilm(pictures, job.rate, job.format, job.alpha, path, job.quality);
       await keepFilm(db, id, FILM_TYPES[job.format], await readFile(path));
     } finally {
       await rm(folder, { recursive: true, force: true });

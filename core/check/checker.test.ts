@@ -5,7 +5,7 @@ import { addMarker, apply, keyChannels, removeParts, setLink, setValues, type Ch
 import { compile } from '../evaluate';
 import { randomShot } from '../testing/random-shot';
 import { Checker, checkShot, type Problem } from './index';
-import { SITUATIONS } from './situations';
+import { SITUATIONS } from '../testing/situations';
 
 function finish(steps: Generator<number, Problem[]>): { problems: Problem[]; shares: number[] } {
   const shares: number[] = [];

@@ -2,7 +2,7 @@ import { expect, it } from 'vitest';
 import { checkStructure } from '../document';
 import { compile } from '../evaluate';
 import { checkShot } from './index';
-import { SITUATIONS } from './situations';
+import { SITUATIONS } from '../testing/situations';
 
 it('every situation is a sound document', () => {
   for (const { name, shot } of SITUATIONS) expect(checkStructure(shot), name).toEqual([]);

@@ -6,9 +6,11 @@ import type { Database } from '../store/database';
 import {
   createRender,
   deleteRender,
+  FILE_NAME_LIMIT,
   FORMATS,
   listMachines,
   listRenders,
+  QUALITIES,
   readFilm,
   readFrame,
   readRender,
@@ -27,6 +29,15 @@ const request = z
     height: z.number().int().min(16).max(4096),
     format: z.enum(FORMATS),
     alpha: z.boolean(),
+    quality: z.enum(QUALITIES).default('high'),
+    fileName: z
+      .string()
+      .trim()
+      .min(1)
+      .max(FILE_NAME_LIMIT)
+      .regex(/^[^\\/:*?"<>|\p{Cc}]+$/u, 'must not contain \\ / : * ? " < > |')
+      .nullable()
+      .default(null),
   })
   .refine(({ alpha, format }) => !(alpha && format === 'mp4'), {
     path: ['alpha'],
@@ -122,7 +133,10 @@ export function renderRoutes(db: Database, events: RenderEvents): Router {
   router.get('/renders/:id/film', async (incoming, response) => {
     const job = await find(incoming.params.id);
     if (job.status !== 'done' || job.filmSize === null) throw notFound('The film');
-    const name = `${job.shotName}.${EXTENSION[job.format]}`.replace(/[^\p{L}\p{N} ._-]/gu, '_');
+    const name = `${job.fileName ?? job.shotName}.${EXTENSION[job.format]}`.replace(
+      /[^\p{L}\p{N} ._-]/gu,
+      '_',
+    );
     response.set({
       'Content-Type': job.filmType ?? 'application/octet-stream',
       'Accept-Ranges': 'bytes',

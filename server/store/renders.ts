@@ -3,6 +3,10 @@ import { inTransaction, type Database, type Queryable } from './database';
 
 export const FORMATS = ['mp4', 'webm', 'png'] as const;
 export type FilmFormat = (typeof FORMATS)[number];
+/** How finely a film is written: best is not told from its pictures by eye, small is for sending about. */
+export const QUALITIES = ['best', 'high', 'small'] as const;
+export type FilmQuality = (typeof QUALITIES)[number];
+export const FILE_NAME_LIMIT = 120;
 export type RenderStatus = 'waiting' | 'drawing' | 'assembling' | 'done' | 'failed' | 'cancelled';
 
 /** Frames that one render machine takes at a time. */
@@ -24,6 +28,9 @@ export interface RenderRequest {
   readonly format: FilmFormat;
   /** Leave the background out and keep the transparency. */
   readonly alpha: boolean;
+  readonly quality: FilmQuality;
+  /** What the film is called when it is downloaded, without its ending; `null` for the shot's name. */
+  readonly fileName: string | null;
 }
 
 export interface RenderJob extends RenderRequest {
@@ -46,6 +53,7 @@ export interface RenderJob extends RenderRequest {
 const JOB_COLUMNS = `
   j.id, j.shot_id as "shotId", j.shot_name as "shotName", j.project_name as "projectName", j.status, j.error,
   j.first_frame as first, j.last_frame as last, j.width, j.height, j.format, j.alpha,
+  j.quality, j.file_name as "fileName",
   j.created_at as "createdAt", j.started_at as "startedAt", j.finished_at as "finishedAt",
   j.document #> '{setup,rate}' as rate, j.film_type as "filmType", j.film_size as "filmSize",
   (select count(*)::int from render_frame f where f.job_id = j.id) as drawn,
@@ -59,8 +67,8 @@ export async function createRender(
 ): Promise<string> {
   return inTransaction(pool, async (client) => {
     const { rows } = await client.query<{ id: string }>(
-      `insert into render_job (shot_id, shot_name, project_name, document, first_frame, last_frame, width, height, format, alpha)
-       values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10) returning id`,
+      `insert into render_job (shot_id, shot_name, project_name, document, first_frame, last_frame, width, height, format, alpha, quality, file_name)
+       values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12) returning id`,
       [
         shot.id,
         shot.name,
@@ -72,6 +80,8 @@ export async function createRender(
         request.height,
         request.format,
         request.alpha,
+        request.quality,
+        request.fileName,
       ],
     );
     const id = rows[0]!.id;

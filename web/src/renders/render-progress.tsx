@@ -82,6 +82,14 @@ export function RenderProgress({ job: initial }: { job: RenderJob }) {
           </button>
         )}
         {job.status === 'done' && (
+          <span
+            className="min-w-0 truncate text-ink-2"
+            title="Kept on the Renders page until it is deleted there"
+          >
+            {job.fileName ?? job.shotName}, kept on the Renders page
+          </span>
+        )}
+        {job.status === 'done' && (
           <a className="btn btn-strong ml-auto" href={`${film}?download`} download>
             <Download size={14} aria-hidden="true" />
             Download{job.filmSize !== null && ` (${formatBytes(job.filmSize)})`}

@@ -77,6 +77,9 @@ export interface KeptChange {
 
 export type FilmFormat = 'png' | 'mp4' | 'webm';
 
+/** How finely a film is written. */
+export type FilmQuality = 'best' | 'high' | 'small';
+
 export interface RenderRequest {
   readonly first: number;
   readonly last: number;
@@ -84,6 +87,9 @@ export interface RenderRequest {
   readonly height: number;
   readonly format: FilmFormat;
   readonly alpha: boolean;
+  readonly quality: FilmQuality;
+  /** Name of the file without its ending; null for the shot's name. */
+  readonly fileName: string | null;
 }
 
 export interface RenderJob extends RenderRequest {

@@ -1,4 +1,5 @@
 import { Dialog } from 'radix-ui';
+import { useEffect } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { COMMANDS, type Command, type CommandGroup } from './commands';
 import { useSession, useSessionState } from './session';
@@ -23,9 +24,40 @@ const KEYED_IN_FIELDS = keyed(true);
 
 const overlaid = (): boolean => document.querySelector('[role="dialog"], [role="menu"]') !== null;
 
+/**
+ * A list, a box or a slider that was set with the mouse, or with Enter, gives the keys back to the workbench; one that is
+ * gone through with the arrow keys keeps them.
+ * @returns how to stop that
+ */
+function giveKeysBack(): () => void {
+  let browsing = false;
+  const onKey = (event: KeyboardEvent): void => {
+    browsing = event.key !== 'Enter';
+  };
+  const onPointer = (): void => {
+    browsing = false;
+  };
+  const onChange = (event: Event): void => {
+    const { target } = event;
+    const set =
+      target instanceof HTMLSelectElement ||
+      (target instanceof HTMLInputElement && ['checkbox', 'radio', 'range'].includes(target.type));
+    if (set && !browsing && !target.closest('[role="dialog"]')) target.blur();
+  };
+  window.addEventListener('keydown', onKey, true);
+  window.addEventListener('pointerdown', onPointer, true);
+  window.addEventListener('change', onChange);
+  return () => {
+    window.removeEventListener('keydown', onKey, true);
+    window.removeEventListener('pointerdown', onPointer, true);
+    window.removeEventListener('change', onChange);
+  };
+}
+
 /** Listens for the keys of all commands, with one listener for all of them. */
 export function Hotkeys() {
   const session = useSession();
+  useEffect(giveKeysBack, []);
   useHotkeys([...KEYED.keys()], (_, { hotkey }) => KEYED.get(hotkey)?.run(session), {
     preventDefault: true,
     // A button that has the focus is pressed by Space and Enter; it keeps them. Escape that closes something does no more.

@@ -1,6 +1,8 @@
 import { toast } from 'sonner';
 import { channelsReachedFrom, linkOf, subtreeOf, trackOf, type Channel } from '../../../core/document';
-import { removeAllKeys } from '../../../core/edit';
+import { removeAllKeys, setStretch, topmost, type StretchManner } from '../../../core/edit';
+import { keysAround } from './keys/key-words';
+import { differingChannels } from './pose-keying';
 import { lanesOf } from './keys/lanes';
 import type { KeySet, Session } from './session';
 
@@ -48,6 +50,15 @@ export function withKeyed(session: Session, work: (addresses: readonly string[])
   const addresses = keyedChannels(session);
   if (addresses.length > 0) work(addresses);
   else toast('Nothing chosen is keyed yet: key it first with K.');
+}
+
+/** Sets how the chosen channel, or all of the chosen parts, moves in the stretch round this frame. */
+export function easeHere(session: Session, manner: StretchManner): void {
+  withKeyed(session, (addresses) => {
+    const around = keysAround(session.state.shot, addresses, session.state.frame);
+    if (around.length === 0) toast('This frame lies in no stretch between two keys of what is chosen.');
+    else session.edit((now) => setStretch(now, around, manner));
+  });
 }
 
 /** Goes to the next or previous key of the chosen channel, of the chosen parts, or of everything. */
@@ -115,18 +126,23 @@ export function keyPose(session: Session): void {
   const ids = [...new Set(chosen.flatMap((id) => (shot.parts[id] ? subtreeOf(shot, id) : [])))];
   const { keySets } = session.state;
   const posed = keySets.some((name) => name !== 'look');
-  session.keyNow(
-    ids
-      .flatMap((id) => channelsReachedFrom(shot, id))
-      .filter(
-        (channel) =>
-          channel.spec.animatable &&
-          !linkOf(shot, `${channel.owner}/${channel.path}`) &&
-          (posed
-            ? keySets.some((name) => name === 'everything' || SETS[name](channel))
-            : /^(location|rotation|scale)\./.test(channel.path)),
-      )
-      .map((channel) => `${channel.owner}/${channel.path}`)
-      .filter((address, i, all) => all.indexOf(address) === i),
-  );
+  const addresses = ids
+    .flatMap((id) => channelsReachedFrom(shot, id))
+    .filter(
+      (channel) =>
+        channel.spec.animatable &&
+        !linkOf(shot, `${channel.owner}/${channel.path}`) &&
+        (posed
+          ? keySets.some((name) => name === 'everything' || SETS[name](channel))
+          : /^(location|rotation|scale)\./.test(channel.path)),
+    )
+    .map((channel) => `${channel.owner}/${channel.path}`)
+    .filter((address, i, all) => all.indexOf(address) === i);
+  if (!session.state.keyDiffering) {
+    session.keyNow(addresses);
+    return;
+  }
+  const differing = differingChannels(shot, addresses, session.state.loose, topmost(shot, chosen));
+  if (differing.length > 0) session.keyNow(differing);
+  else toast('Nothing of this pose differs from the one before: there is nothing to key.');
 }

@@ -1,7 +1,7 @@
 import { Dialog } from 'radix-ui';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
-import { api, type FilmFormat, type RenderJob } from '../shared/api';
+import { api, type FilmFormat, type FilmQuality, type RenderJob } from '../shared/api';
 import { formatLength } from '../shared/format';
 import { RenderProgress } from '../renders/render-progress';
 import { ProblemList } from './checks/problem-list';
@@ -12,6 +12,14 @@ const FORMATS: readonly { format: FilmFormat; name: string; words: string; alpha
   { format: 'webm', name: 'WebM', words: 'VP9, can be transparent', alpha: true },
   { format: 'png', name: 'PNG frames', words: 'numbered pictures in a zip', alpha: true },
 ];
+const ENDINGS: Record<FilmFormat, string> = { mp4: 'mp4', webm: 'webm', png: 'zip' };
+const QUALITIES: readonly { quality: FilmQuality; name: string; words: string }[] = [
+  { quality: 'best', name: 'Best', words: 'for cutting on' },
+  { quality: 'high', name: 'High', words: 'for showing' },
+  { quality: 'small', name: 'Small', words: 'for sending about' },
+];
+const NAME_AT_MOST = 120;
+const NOT_IN_NAMES = /[\\/:*?"<>|]/;
 const SCALES = [1, 0.5, 0.25];
 const FRAMES_AT_MOST = 20_000;
 
@@ -48,6 +56,8 @@ function Sheet() {
   const [format, setFormat] = useState<FilmFormat>('mp4');
   const [alpha, setAlpha] = useState(false);
   const [job, setJob] = useState<RenderJob | null>(null);
+  const [quality, setQuality] = useState<FilmQuality>('high');
+  const [name, setName] = useState(session.state.name);
   const transparent = FORMATS.find((entry) => entry.format === format)!.alpha;
 
   const numbers = { first: Number(first), last: Number(last), width: Number(width), height: Number(height) };
@@ -62,12 +72,21 @@ function Sheet() {
           ? 'Pictures are 16 to 4096 pixels wide and high.'
           : format !== 'png' && (numbers.width % 2 || numbers.height % 2)
             ? `Films need an even width and height: ${even(numbers.width)}×${even(numbers.height)} would do.`
-            : setup.camera === null
-              ? 'The shot has no camera: add one first.'
-              : null;
+            : name.trim() === '' || name.trim().length > NAME_AT_MOST || NOT_IN_NAMES.test(name)
+              ? `A file name has 1 to ${NAME_AT_MOST} characters and none of \\ / : * ? " < > |`
+              : setup.camera === null
+                ? 'The shot has no camera: add one first.'
+                : null;
 
   const start = useMutation({
-    mutationFn: () => api.startRender(session.id, { ...numbers, format, alpha: alpha && transparent }),
+    mutationFn: () =>
+      api.startRender(session.id, {
+        ...numbers,
+        format,
+        alpha: alpha && transparent,
+        quality,
+        fileName: name.trim(),
+      }),
     onSuccess: setJob,
   });
 
@@ -191,6 +210,41 @@ function Sheet() {
                 />
                 Transparent background{!transparent && ': MP4 cannot, choose WebM or PNG frames'}
               </label>
+            </fieldset>
+            {format !== 'png' && (
+              <fieldset>
+                <legend className="mb-1.5 font-bold">Quality</legend>
+                <div className="flex gap-4">
+                  {QUALITIES.map((entry) => (
+                    <label key={entry.quality} className="flex items-center gap-1.5">
+                      <input
+                        type="radio"
+                        name="quality"
+                        className="accent-teal"
+                        checked={quality === entry.quality}
+                        onChange={() => setQuality(entry.quality)}
+                      />
+                      <b>{entry.name}</b>
+                      <span className="text-ink-2">{entry.words}</span>
+                    </label>
+                  ))}
+                </div>
+              </fieldset>
+            )}
+            <fieldset>
+              <legend className="mb-1.5 font-bold">File name</legend>
+              <div className="flex items-center gap-1.5">
+                <input
+                  aria-label="File name"
+                  className="input-field w-64"
+                  value={name}
+                  onChange={(event) => setName(event.target.value)}
+                />
+                <span className="num text-ink-2">.{ENDINGS[format]}</span>
+              </div>
+              <p className="mt-1.5 text-ink-2">
+                The film is kept on the Renders page, plays there and is downloaded from there.
+              </p>
             </fieldset>
           </div>
           <div className="flex flex-col overflow-hidden border-l border-line-soft bg-raised p-4">

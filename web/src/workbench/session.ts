@@ -35,6 +35,8 @@ import { readAsset, type OpenedShot } from '../shared/api';
 import { BackgroundChecks } from './checks/background-checks';
 import { LaneCurves } from './keys/lane-curves';
 import { Outbox, type KeptState } from './outbox';
+import { anchorPose, isPosed } from './pose-keying';
+import { tellOnce } from './tell-once';
 import { draftKept } from './view/draft';
 
 export type Tool = 'pick' | 'move' | 'turn' | 'size' | 'pivot' | 'measure';
@@ -109,6 +111,8 @@ export interface SessionState {
   readonly beyond: boolean;
   readonly safeArea: boolean;
   readonly keySets: readonly KeySet[];
+  /** K and J key only what differs: see `pose-keying.ts`. */
+  readonly keyDiffering: boolean;
   readonly clipboard: Clipboard | null;
   /** Frames that the timeline shows, from the left edge to the right; null for the whole range. */
   readonly window: { readonly from: number; readonly to: number } | null;
@@ -190,6 +194,7 @@ export class Session {
       beyond: false,
       safeArea: false,
       keySets: ['place', 'turn', 'size'],
+      keyDiffering: false,
       clipboard: null,
       window: null,
       keySnap: true,
@@ -405,8 +410,10 @@ export class Session {
       return JSON.stringify(now) !== JSON.stringify(value);
     };
     const changed = entries.filter((entry) => !keyed(entry[0]) && differs(entry));
-    const asLoose = changed.filter(([address]) => trackOf(shot, address));
-    const asValues = changed.filter(([address]) => !trackOf(shot, address));
+    const waits = (address: string): boolean =>
+      trackOf(shot, address) !== null || (this.state.keyDiffering && isPosed(shot, address, frame));
+    const asLoose = changed.filter(([address]) => waits(address));
+    const asValues = changed.filter(([address]) => !waits(address));
     try {
       // Refused here as a key would be, so that nothing unsound can wait to be keyed.
       if (asLoose.length > 0) keyChannels(shot, frame, asLoose);
@@ -416,6 +423,10 @@ export class Session {
       ];
       if (asLoose.length > 0) {
         this.store.setState((state) => ({ loose: { ...state.loose, ...Object.fromEntries(asLoose) } }));
+        tellOnce(
+          'loose',
+          `${channelName(shot, asLoose[0]![0])} is keyed: this change holds at frame ${frame} only until you key it (K). Going to another frame drops it; you can bring it back then.`,
+        );
         this.evaluate();
       }
       if (changes.length > 0) this.commit(changes.reduce(compose));
@@ -496,7 +507,12 @@ export class Session {
       toast('Nothing here can be keyed: linked values follow their formula.');
       return;
     }
-    if (this.edit((current) => keyChannels(current, frame, entries))) this.dropLoose(addresses);
+    const done = this.edit((current) => {
+      const anchored = this.state.keyDiffering ? anchorPose(current, frame, entries) : null;
+      if (!anchored) return keyChannels(current, frame, entries);
+      return compose(anchored, keyChannels(apply(current, anchored), frame, entries));
+    });
+    if (done) this.dropLoose(addresses);
   }
 
   /** Takes away the keys of channels at this frame. */

@@ -1,4 +1,4 @@
-import { Redo2, Search, Undo2 } from 'lucide-react';
+import { Redo2, Search, Undo2, CircleHelp } from 'lucide-react';
 import { Link } from 'react-router';
 import { Mark } from '../shared/mark';
 import { FormulaBar } from './formula/formula-bar';
@@ -62,6 +62,15 @@ export function TopStrip() {
         onClick={() => session.store.setState({ open: 'search' })}
       >
         <Search size={15} aria-hidden="true" />
+      </button>
+      <button
+        type="button"
+        aria-label="Keys and help"
+        title="Keys and help (?)"
+        className="flex-none rounded p-1.5 hover:bg-night"
+        onClick={() => session.store.setState({ open: 'keys' })}
+      >
+        <CircleHelp size={15} aria-hidden="true" />
       </button>
       <span className="flex flex-none">
         <button

@@ -1,10 +1,10 @@
 import { Dialog } from 'radix-ui';
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import { toast } from 'sonner';
-import { addPart } from '../../../../core/edit';
 import { METRES_PER_UNIT } from '../../../../core/formula';
 import { useSession, useSessionState } from '../session';
 import { ADDABLES, addableMatches, newPartOf, type Addable, type AddGroup } from './addables';
+import { addAndShow } from './first-part';
 import { bringIn, type BringOptions } from './bring-in';
 import { PartGlyph } from './glyphs';
 import { thumbs } from './thumbs';
@@ -65,10 +65,7 @@ function AddContents() {
     session.store.setState({ open: null });
     try {
       const spec = await newPartOf(entry);
-      session.make((shot) => {
-        const { change, id } = addPart(shot, spec);
-        return { change, ids: [id] };
-      });
+      addAndShow(session, spec);
     } catch (error) {
       toast.error(error instanceof Error ? error.message : String(error));
     }

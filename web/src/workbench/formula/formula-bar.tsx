@@ -322,6 +322,7 @@ export function FormulaBar() {
       <div className="absolute left-0 right-0 top-full z-40 mt-1 flex flex-col gap-1">
         {(problem || still) && (edited || link) && (
           <div
+            ref={giveRoom}
             role={problem ? 'alert' : 'status'}
             className="flex flex-wrap items-center gap-2 rounded-[7px] border border-line bg-raised px-3 py-2 text-ink shadow-lg"
           >
@@ -348,6 +349,20 @@ export function FormulaBar() {
       </div>
     </div>
   );
+}
+
+/** Lets the view's buttons move out from under a message as long as it is there. */
+function giveRoom(message: HTMLElement | null): (() => void) | undefined {
+  if (!message) return undefined;
+  const root = document.documentElement;
+  const watcher = new ResizeObserver(() =>
+    root.style.setProperty('--bar-message', `${message.offsetHeight + 4}px`),
+  );
+  watcher.observe(message);
+  return () => {
+    watcher.disconnect();
+    root.style.removeProperty('--bar-message');
+  };
 }
 
 /** What is worth proposing: something has been begun, and it is not already written out. */

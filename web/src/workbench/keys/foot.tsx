@@ -29,7 +29,6 @@ export function Foot() {
   const frame = useSessionState((state) => state.frame);
   const setup = useSessionState((state) => state.shot.setup);
   const autoKey = useSessionState((state) => state.autoKey);
-  const reached = useSessionState((state) => state.reached);
   const chosen = useSessionState((state) => state.chosen);
   const keySnap = useSessionState((state) => state.keySnap);
   const foot = useSessionState((state) => state.foot);
@@ -68,14 +67,6 @@ export function Foot() {
           {timecodeOf(Math.round(frame) - setup.first, setup.rate)}
         </span>
         <RangeAndRate />
-        {playing && reached !== null && (
-          <span
-            className={`num ${reached + 1 < framesPerSecond(setup.rate) ? 'text-brass' : 'text-good'}`}
-            title="Pictures shown per second; time keeps the true rate"
-          >
-            {reached} shown/s
-          </span>
-        )}
         <button
           type="button"
           role="switch"
@@ -224,14 +215,26 @@ function FrameField() {
 function RangeAndRate() {
   const session = useSession();
   const setup = useSessionState((state) => state.shot.setup);
+  const reached = useSessionState((state) => (state.playing ? state.reached : null));
+  const slow = reached !== null && reached + 1 < framesPerSecond(setup.rate);
+  // Room for the rate that is reached is kept all along, so that nothing moves when it is told.
+  const rate = rateLabel(setup.rate);
   return (
     <button
       type="button"
       className="num whitespace-nowrap rounded px-1.5 py-1 text-ink-2 hover:bg-raised"
-      title={`${formatLength(setup.last - setup.first + 1, setup.rate)}. Set up the shot (Shift+S)`}
+      title={`${formatLength(setup.last - setup.first + 1, setup.rate)}. Set up the shot (Shift+S)${reached === null ? '' : `. ${reached} pictures shown per second; time keeps the true rate`}`}
       onClick={() => session.store.setState({ open: 'shot' })}
     >
-      {rateLabel(setup.rate)} fps · {setup.first}–{setup.last}
+      <span className="inline-block text-right" style={{ width: `${rate.length * 2 + 1}ch` }}>
+        {reached !== null && (
+          <span className={slow ? 'text-brass' : 'text-good'} data-testid="reached">
+            {reached}/
+          </span>
+        )}
+        {rate}
+      </span>{' '}
+      fps · {setup.first}–{setup.last}
     </button>
   );
 }
@@ -248,6 +251,7 @@ const SET_WORDS: Record<KeySet, string> = {
 function KeySets() {
   const session = useSession();
   const sets = useSessionState((state) => state.keySets);
+  const differing = useSessionState((state) => state.keyDiffering);
   const toggle = (name: KeySet): void => {
     const next = sets.includes(name)
       ? sets.filter((other) => other !== name)
@@ -282,6 +286,17 @@ function KeySets() {
               {SET_WORDS[name]}
             </DropdownMenu.CheckboxItem>
           ))}
+          <DropdownMenu.Separator className="my-1 h-px bg-line-soft" />
+          <DropdownMenu.CheckboxItem
+            className="menu-item"
+            checked={differing}
+            title="No lanes for what stands: a pose keys what was changed or moves already, and gives the pose before what it had"
+            onCheckedChange={(on) => session.store.setState({ keyDiffering: on })}
+            onSelect={(event) => event.preventDefault()}
+          >
+            <span className="w-3">{differing ? '✓' : ''}</span>
+            Only what differs from the pose before
+          </DropdownMenu.CheckboxItem>
         </DropdownMenu.Content>
       </DropdownMenu.Portal>
     </DropdownMenu.Root>

@@ -8,15 +8,24 @@ export const LINK_COMMANDS: readonly Command[] = [
   {
     id: 'foot-links',
     group: 'Links',
-    label: 'Show the links in the foot',
+    label: 'Show the links in the foot: map, dials, recipes',
+    words: 'dial dials driver map graph slider',
     keys: '3',
     shown: '3',
+    run: (s) => s.store.setState({ foot: 'links' }),
+  },
+  {
+    id: 'dial',
+    group: 'Links',
+    label: 'Dials: named values that any formula reads',
+    words: 'new dial slider control parameter variable',
     run: (s) => s.store.setState({ foot: 'links' }),
   },
   {
     id: 'formula',
     group: 'Links',
     label: 'Start a formula for the chosen channel',
+    words: 'link driver expression drive',
     keys: 'equal',
     shown: '=',
     run: () => useFormulaDraft.getState().focusBar(true),
@@ -41,6 +50,7 @@ export const LINK_COMMANDS: readonly Command[] = [
     id: `recipe-${spec.kind}`,
     group: 'Links',
     label: `Recipe: ${spec.label.toLowerCase()}`,
+    words: `${spec.help} driver mechanism`,
     run: (s) => openRecipe(s, spec.kind),
   })),
   {

@@ -2,7 +2,9 @@ import { ContextMenu } from 'radix-ui';
 import { Lock, Plus } from 'lucide-react';
 import { useState } from 'react';
 import { addTray, changeTray, putIntoTray, removeTray, traysOf } from '../../../../core/edit';
+import { toast } from 'sonner';
 import { useSession, useSessionState } from '../session';
+import { askedBefore } from '../tell-once';
 
 /** Chips for the trays: a click puts one away or brings it back, its menu does the rest. */
 export function Trays() {
@@ -37,6 +39,19 @@ export function Trays() {
       }}
     />
   );
+  const putAway = (id: string): void => {
+    const { away, out, name } = shot.trays[id]!;
+    if (!session.edit((current) => changeTray(current, id, { away: !away }))) return;
+    // Put away is for the view: whether the film goes along is asked once for each tray.
+    if (away || out || askedBefore(`tray ${id}`)) return;
+    toast(`${name} is out of the view. It is still in the film.`, {
+      duration: 15_000,
+      action: {
+        label: 'Leave it out of the film too',
+        onClick: () => session.edit((current) => changeTray(current, id, { out: true })),
+      },
+    });
+  };
   const count = (id: string): number => Object.values(shot.parts).filter((part) => part.tray === id).length;
   return (
     <div className="flex flex-none flex-wrap gap-1 px-2 pb-1.5" role="group" aria-label="Trays">
@@ -51,7 +66,7 @@ export function Trays() {
                 aria-pressed={!tray.away}
                 title={`${count(id)} parts${tray.away ? ', put away: not in the view' : ''}${tray.locked ? ', locked' : ''}${tray.out ? ', left out of the picture' : ''}. Click to ${tray.away ? 'bring back' : 'put away'}; right click for more.`}
                 className={`flex h-5 max-w-[120px] items-center gap-1 rounded-full border px-2 text-xs font-semibold ${tray.away ? 'border-dashed border-line text-ink-3 line-through' : 'border-line bg-raised'}`}
-                onClick={() => session.edit((current) => changeTray(current, id, { away: !tray.away }))}
+                onClick={() => putAway(id)}
               >
                 <span className="truncate">{tray.name}</span>
                 {tray.locked && <Lock size={9} aria-hidden="true" />}

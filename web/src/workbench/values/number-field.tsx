@@ -1,4 +1,12 @@
-import { useEffect, useLayoutEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import {
+  useEffect,
+  useLayoutEffect,
+  useRef,
+  useState,
+  type CSSProperties,
+  type KeyboardEvent,
+  type PointerEvent,
+} from 'react';
 import type { ChannelSpec, Shot } from '../../../../core/document';
 import { typedValue } from '../../../../core/formula';
 import { describeValue, editableValue, formatValue } from '../../shared/format';
@@ -248,7 +256,9 @@ export function NumberField({
       {reason !== null && (
         <p
           role="alert"
-          className="absolute right-0 top-full z-30 mt-1 w-52 rounded-md bg-ink px-2 py-1.5 text-left text-xs text-paper shadow-lg"
+          // Over everything, and inside the window: the panel would cut it at its edge.
+          className="fixed z-50 rounded-md bg-ink px-2 py-1.5 text-left text-xs text-paper shadow-lg"
+          style={tipPlace(input.current)}
         >
           {reason}
           {linked && text !== null && !text.startsWith('=') && (
@@ -265,6 +275,20 @@ export function NumberField({
       )}
     </div>
   );
+}
+
+const TIP_WIDTH = 220;
+const TIP_HEIGHT = 64;
+const TIP_EDGE = 8;
+
+/** Where what is wrong with a field is told: below it, or above it where there is no room. */
+function tipPlace(field: HTMLElement | null): CSSProperties {
+  const area = field?.getBoundingClientRect();
+  if (!area) return { width: TIP_WIDTH };
+  const left = Math.max(TIP_EDGE, Math.min(window.innerWidth - TIP_WIDTH - TIP_EDGE, area.right - TIP_WIDTH));
+  return area.bottom + TIP_HEIGHT > window.innerHeight
+    ? { width: TIP_WIDTH, left, bottom: window.innerHeight - area.top + 4 }
+    : { width: TIP_WIDTH, left, top: area.bottom + 4 };
 }
 
 /** The state of one field of several in a row, as an upright peg at its left edge: full, hollow, or dashed. */

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { ROTATION_ORDERS } from '../../../../core/transform';
 import { REPEAT_PATTERNS, type Part, type Shot } from '../../../../core/document';
-import { setAim, setFollow, setRepeat } from '../../../../core/edit';
+import { addPart, apply, compose, setAim, setFollow, setRepeat } from '../../../../core/edit';
 import { useSession, useSessionState } from '../session';
 
 const AXIS_WORDS = [
@@ -200,6 +200,27 @@ export function PartOptions({ id }: { id: string }) {
                 onChoose={(step) => session.edit((current) => setRepeat(current, id, { step }))}
               />
             </label>
+            <p className="pl-[88px] text-xs text-ink-2">
+              A hub directly below {part.name} can set it.{' '}
+              <button
+                type="button"
+                className="font-semibold text-teal underline"
+                onClick={() =>
+                  session.edit((current) => {
+                    const made = addPart(current, {
+                      kind: 'hub',
+                      name: `${part.name} step`,
+                      parent: id,
+                      values: { 'location.x': 1 },
+                    });
+                    const step = setRepeat(apply(current, made.change), id, { step: made.id });
+                    return { ...compose(made.change, step), label: `Let a hub set the step of ${part.name}` };
+                  })
+                }
+              >
+                Make one
+              </button>
+            </p>
           </>
         )}
       </div>

@@ -84,7 +84,10 @@ export function otherPoints(
     .flatMap((id) => partPoints(shot, evaluator, picture, id));
 }
 
-/** The point whose pixel lies nearest to a place in the view, within a reach; of two in one place the nearer one. */
+/** Pixels by which two points may lie apart and still cover each other: then what is in front is meant. */
+const COVERS_PX = 3;
+
+/** The point whose pixel lies nearest to a place in the view, within a reach; of points that cover each other the one in front. */
 export function nearestSnap(
   points: readonly SnapPoint[],
   x: number,
@@ -94,12 +97,17 @@ export function nearestSnap(
   height: number,
   reach: number,
 ): SnapPoint | null {
-  let best: { snap: SnapPoint; gap: number } | null = null;
+  const eye = new Vector3();
+  const depth = (point: Vector3): number => eye.copy(point).applyMatrix4(camera.matrixWorldInverse).z;
+  let best: { snap: SnapPoint; gap: number; depth: number } | null = null;
   for (const snap of points) {
     const pixel = toPixel(snap.point, camera, width, height);
     if (!pixel.ahead) continue;
     const gap = Math.hypot(pixel.x - x, pixel.y - y);
-    if (gap <= reach && (best === null || gap < best.gap - 0.5)) best = { snap, gap };
+    if (gap > reach) continue;
+    const z = depth(snap.point);
+    if (best === null || gap < best.gap - COVERS_PX || (gap < best.gap + COVERS_PX && z > best.depth + 1e-9))
+      best = { snap, gap, depth: z };
   }
   return best?.snap ?? null;
 }

@@ -1,5 +1,8 @@
 import { memo, useMemo, type ReactNode } from 'react';
+import { LIGHT_KINDS, type PartKind } from '../../../../core/document';
 import { useSession, useSessionState, type HandleAxes, type Tool, type ViewSide } from '../session';
+import { METRES_PER_UNIT } from '../../../../core/formula';
+import { stepIn } from '../../shared/steps';
 import { setDraft } from './draft';
 
 const SIDES: readonly [ViewSide, string][] = [
@@ -42,16 +45,17 @@ export const ViewBars = memo(function ViewBars({
   const ghosts = useSessionState((state) => state.ghosts);
   const draft = useSessionState((state) => state.draft);
   const finder = useSessionState((state) => state.finder);
+  const unit = useSessionState((state) => state.shot.setup.unit);
   return (
     <>
-      <Chips className="left-2.5 top-2.5" label="Look from">
+      <Chips className="left-2.5 top-[calc(10px+var(--bar-message,0px))]" label="Look from">
         {SIDES.map(([key, words]) => (
           <Chip key={key} on={side === key} onClick={() => session.store.setState({ side: key })}>
             {words}
           </Chip>
         ))}
       </Chips>
-      <Chips className="right-2.5 top-2.5" label="Show">
+      <Chips className="right-2.5 top-[calc(10px+var(--bar-message,0px))]" label="Show">
         <Chip
           on={trail}
           onClick={() => session.store.setState({ trail: !trail })}
@@ -132,7 +136,7 @@ export const ViewBars = memo(function ViewBars({
             <Chips label="Catch on">
               <Chip
                 on={snap.grid}
-                title="Steps of a tenth of the unit, of 15 degrees, of a tenth in size (hold Ctrl to change over)"
+                title={`Steps of ${stepIn(unit) / METRES_PER_UNIT[unit]} ${unit}, of 15 degrees, of a tenth in size (hold Ctrl to change over)`}
                 onClick={() => session.store.setState({ snap: { ...snap, grid: !snap.grid } })}
               >
                 Steps
@@ -171,6 +175,9 @@ export const ViewBars = memo(function ViewBars({
   );
 });
 
+/** Kinds of parts that every new shot has, beside its floor. */
+const GIVEN: ReadonlySet<PartKind> = new Set<PartKind>(['camera', ...LIGHT_KINDS]);
+
 /** What to do first, in a shot that holds nothing yet but what every new one has. */
 export function FirstHint() {
   const session = useSession();
@@ -179,7 +186,7 @@ export function FirstHint() {
   const bare = useMemo(() => {
     const all = Object.values(parts);
     return (
-      all.filter((part) => part.kind === 'solid').length <= 1 &&
+      all.filter((part) => !GIVEN.has(part.kind)).length <= 1 &&
       all.every((part) => Object.keys(part.tracks).length === 0)
     );
   }, [parts]);

@@ -16,13 +16,15 @@ import {
 import { isWithin } from '../../../../core/document';
 import { standingOf } from '../../../../core/edit';
 import { Evaluator, type Plan } from '../../../../core/evaluate';
-import { createRenderer, Picture } from '../../../../draw';
+import { createRenderer, Outline, Picture } from '../../../../draw';
 import type { Session } from '../session';
 import { matricesOf, matrixAt } from './part-place';
 import { ViewCamera } from './view-camera';
 import { finderArea, fitted, type Area, type Size } from './view-size';
 
 const VIEW_GREY = '#b7babb';
+/** Colour of what is chosen, as the theme has it. */
+const CHOSEN = '#0b6e76';
 /** Share of the picture that is shown past each edge when one looks beyond the frame. */
 export const BEYOND = 0.12;
 /** On opening a shot the view shows at least so much round what moves, metres. */
@@ -47,6 +49,7 @@ export class ViewPainter {
   readonly look = new ViewCamera();
   private readonly renderer: WebGLRenderer;
   private readonly grid = new GridHelper(24, 24, new Color('#8f9597'), new Color('#a3a8aa'));
+  private readonly outline = new Outline(CHOSEN);
   private readonly ghosts = new Group();
   private ghostEvaluator: { plan: Plan; evaluator: Evaluator } | null = null;
   private readonly ghostBefore = new MeshBasicMaterial({
@@ -145,6 +148,7 @@ export class ViewPainter {
     picture.draw(renderer, this.camera());
     if (!main) renderer.render(this.grid, this.camera());
     if (ghosts) this.drawGhosts();
+    if (!main) this.drawOutline();
 
     if (finder !== 'off' && (main || shot.setup.camera !== null)) {
       const box = finderArea(size, this.aspect, finder === 'large');
@@ -203,6 +207,16 @@ export class ViewPainter {
     }
     this.ghosts.updateMatrixWorld(true);
     this.renderer.render(this.ghosts, this.camera());
+  }
+
+  /** A line round what is chosen, and round what hangs below a chosen hub. */
+  private drawOutline(): void {
+    const { shot, chosen } = this.session.state;
+    if (chosen.length === 0) return;
+    const meshes = this.picture
+      .pickable()
+      .filter((mesh) => chosen.some((id) => isWithin(shot, mesh.userData.part as string, id)));
+    this.outline.draw(this.renderer, meshes, this.camera());
   }
 
   private countPicture(): void {
@@ -335,6 +349,7 @@ export class ViewPainter {
     cancelAnimationFrame(this.asked);
     this.session.assets.onArrival = () => undefined;
     this.picture.dispose();
+    this.outline.dispose();
     this.ghostBefore.dispose();
     this.ghostAfter.dispose();
     this.renderer.dispose();

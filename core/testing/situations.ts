@@ -1,8 +1,8 @@
 import type { Key, Part, Recipe, Shape, Shot } from '../document';
 import { apply, setLink } from '../edit';
 import { applyRecipe, RECIPES, type Roles, type Settings } from '../recipe';
-import { emptyShot, hub } from '../testing/random-shot';
-import type { CheckOptions, Problem } from './problem';
+import { emptyShot, hub } from './random-shot';
+import type { CheckOptions, Problem } from '../check';
 
 /**
  * Situations of the trade, each judged by a handbook or by plain geometry, not by what the checks say: what a check must
