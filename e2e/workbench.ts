@@ -1,5 +1,5 @@
 import { expect, type Locator, type Page } from '@playwright/test';
-import { linkOf, type Shot } from '../core/document';
+import { keyList, linkOf, type Key, type Shot } from '../core/document';
 import { NameTable, textOfLink } from '../core/formula';
 
 export const url = (path = ''): string => `${process.env.WHIRL_E2E_URL}${path}`;
@@ -153,6 +153,12 @@ export async function dragMouse(
   await page.mouse.down();
   await page.mouse.move(to.x, to.y, { steps });
   await page.mouse.up();
+}
+
+/** Keys of a part's channel in order. */
+export function keysOf(shot: Shot, part: string, path: string): readonly Key[] {
+  const track = partNamed(shot, part).part.tracks[path];
+  return track ? keyList(track) : [];
 }
 
 /** Formula of a part's channel as it reads now. */

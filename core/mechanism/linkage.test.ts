@@ -201,8 +201,8 @@ describe('rack, screw, rolling (ISO 261; elementary kinematics)', () => {
     expect(screwTravel(9000, 1.5)).toBeCloseTo(37.5, 12);
     expect(screwTravel(45, 8)).toBe(1);
   });
-  it('rolls clockwise to the right; radius 100 / pi and distance 1000 are five turns', () => {
-    expect(rollAngle(1000, 100 / Math.PI)).toBeCloseTo(-1800, 9);
+  it('rolls clockwise to the right; a hoop of 1.2 m goes 3 pi x 1.2 m in three turns', () => {
+    expect(rollAngle(3 * Math.PI * 1.2, 0.6)).toBeCloseTo(-1080, 9);
     expect(rollAngle(10, 0.35)).toBeCloseTo(-1637.022272, 5);
     expect(rollAngle(1, 0)).toBeNaN();
   });

@@ -219,11 +219,13 @@ describe('linkages', () => {
     expect(screw.at(45, 'prt_b/location.y')).toBeCloseTo(0.001, 12);
   });
   it('rolling along x turns clockwise, along z the other way; along a path by its length', () => {
-    const radius = 100 / Math.PI;
+    // A hoop of 1.2 m goes three turns on three times its circumference.
+    const radius = 0.6;
+    const way = 3 * Math.PI * 1.2;
     const along = cook('roll', { way: 'prt_a/location.x', wheel: A }, { radius });
-    expect(along.at(1000, A, 'prt_a/location.x')).toBeCloseTo(-1800, 6);
+    expect(along.at(way, A, 'prt_a/location.x')).toBeCloseTo(-1080, 6);
     const across = cook('roll', { way: 'prt_a/location.z', wheel: 'prt_a/rotation.x' }, { radius });
-    expect(across.at(1000, 'prt_a/rotation.x', 'prt_a/location.z')).toBeCloseTo(1800, 6);
+    expect(across.at(way, 'prt_a/rotation.x', 'prt_a/location.z')).toBeCloseTo(1080, 6);
     const path = cook('roll-path', { follower: 'prt_b', wheel: B }, { radius: 0.5 });
     expect(path.formulas).toEqual(['own + roll(Wheel.along * pathlength(Wheel), 500mm)']);
     expect(path.at(1, B, 'prt_b/along')).toBeCloseTo(-(4 / 0.5) * (180 / Math.PI), 6);

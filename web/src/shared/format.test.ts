@@ -22,7 +22,7 @@ describe('numbers as people read them', () => {
     ['location.x', 0.0125, 'm', '0.013'],
     ['location.x', 0.0125, 'cm', '1.3'],
     ['location.x', 1.2346, 'mm', '1235'],
-    ['rotation.y', -1800, 'm', '−1800°'],
+    ['rotation.y', -1080, 'm', '−1080°'],
     ['rotation.y', 12.5, 'm', '12.5°'],
     ['scale.z', 2, 'm', '2.00'],
     ['visible', 1, 'm', '1'],
