@@ -152,6 +152,23 @@ describe('changes', () => {
     expect(({} as Record<string, unknown>).polluted).toBeUndefined();
   });
 
+  it('that nest 5,000 deep, or name what every object has, are refused with their place', async () => {
+    const id = await newShot();
+    const part = Object.keys((await open(id)).document.parts)[0]!;
+    const deep = JSON.parse('['.repeat(5000) + ']'.repeat(5000)) as unknown;
+    for (const [path, after] of [
+      [['parts', part, 'values', 'location.x'], deep],
+      [['parts', part, 'values', 'constructor'], 1],
+      [['parts', part, 'links', 'location.x'], { formula: deep, refs: {} }],
+      [['setup', 'rate'], { num: 'x', den: 1 }],
+    ] as const) {
+      const answer = await send(id, 0, [{ label: 'Odd', patches: [{ path: [...path], after }] }]);
+      expect(answer.status).toBe(422);
+      expect(answer.body.detail).toContain(path.slice(0, 2).join('/'));
+      expect(answer.body.detail).not.toMatch(/invalid/i);
+    }
+    expect((await open(id)).revision).toBe(0);
+  });
   it('of two clients at once are all kept, in one order', async () => {
     const id = await newShot();
     const { document } = await open(id);
@@ -254,6 +271,23 @@ describe('renders', () => {
     ).toBe(416);
   });
 
+  it('have a name for their file and a quality; names that no file can have are refused with what is allowed', async () => {
+    const named = await start({ fileName: ' Harbour, take 2 ', quality: 'small' });
+    expect(named.body).toMatchObject({ fileName: 'Harbour, take 2', quality: 'small' });
+    expect((await start()).body).toMatchObject({ fileName: null, quality: 'high' });
+    for (const wrong of [
+      { fileName: 'a/b' },
+      { fileName: '' },
+      { fileName: 'x'.repeat(121) },
+      { quality: 'huge' },
+    ]) {
+      const refused = await start(wrong as object);
+      expect(refused.status).toBe(400);
+      const { detail } = refused.body as unknown as { detail: string };
+      expect(detail).toMatch(/must|may/);
+      expect(detail).not.toMatch(/invalid/i);
+    }
+  });
   it('can be cancelled once, then deleted', async () => {
     const { body: job } = await start();
     expect((await server.call('DELETE', `/renders/${job.id}`)).status).toBe(409);
