@@ -1,7 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import { PNG } from 'pngjs';
 import type { Shot } from '../core/document';
-import { compile, Evaluator } from '../core/evaluate';
 import {
   addPart,
   blankCopy,
@@ -16,6 +15,7 @@ import {
   lanePoint,
   openShot,
   partNamed,
+  reader,
   renameChosen,
   type,
   url,
@@ -35,13 +35,8 @@ const kept = async (page: Page): Promise<Shot> => {
   await waitKept(page);
   return (await keptShot(id)).document;
 };
-const valueAt = (shot: Shot, part: string, path: string, frame: number): number => {
-  const evaluator = new Evaluator(compile(shot));
-  evaluator.evaluate(frame);
-  const { id: owner, part: record } = partNamed(shot, part);
-  const own = evaluator.plan.slots.has(`${owner}/${path}`) ? owner : record.shape!;
-  return evaluator.number(`${own}/${path}`);
-};
+const valueAt = (shot: Shot, part: string, path: string, frame: number): number =>
+  reader(shot)(part, path, frame);
 
 test('keys: a kept pose does not hold, Enter gives the keys back, keys stretched with Snap stand on frames', async ({
   page,

@@ -1,6 +1,4 @@
 import { expect, test } from '@playwright/test';
-import type { Shot } from '../core/document';
-import { compile, Evaluator } from '../core/evaluate';
 import {
   addPart,
   blankCopy,
@@ -11,6 +9,7 @@ import {
   keptShot,
   openShot,
   partNamed,
+  reader,
   renameChosen,
   type,
   waitKept,
@@ -23,14 +22,6 @@ test.beforeEach(async ({ page }) => {
   id = await blankCopy();
   await openShot(page, id);
 });
-
-const reader = (shot: Shot): ((part: string, path: string, frame: number) => number) => {
-  const evaluator = new Evaluator(compile(shot));
-  return (part, path, frame) => {
-    evaluator.evaluate(frame);
-    return evaluator.number(`${partNamed(shot, part).id}/${path}`);
-  };
-};
 
 test('a mechanism: one crank drives four pistons, a quarter turn apart', async ({ page }) => {
   await addPart(page, 'Cylinder');

@@ -81,7 +81,10 @@ test('moves a part by its handle with auto-key, in one undo step', async ({ page
 
 test('turns a part by its ring beyond a whole turn', async ({ page }) => {
   await choosePart(page, 'Bollard 1');
-  await page.getByRole('button', { name: 'Top', exact: true }).click();
+  await page
+    .getByRole('group', { name: 'Look from' })
+    .getByRole('button', { name: 'Top', exact: true })
+    .click();
   await page.getByRole('button', { name: 'Turn', exact: true }).click();
   await page.keyboard.press('b');
   const [cx, cy, r] = await ringOf(page, 'y');
@@ -214,7 +217,7 @@ test('a repeat shows its ball again and again, each copy placed by its index', a
 
 test('a reference is picked by clicking a row, and follows a renamed part', async ({ page }) => {
   await choosePart(page, 'Bollard 3');
-  await page.locator('[data-row="Scale"]').getByLabel('Bollard 3 scale Y').click();
+  await page.locator('[data-row="Scale"]').getByLabel('Bollard 3 scale Y', { exact: true }).click();
   await page.keyboard.press('Escape');
   const bar = page.getByLabel('Formula');
   await bar.click();

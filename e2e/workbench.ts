@@ -1,5 +1,6 @@
 import { expect, type Locator, type Page } from '@playwright/test';
 import { keyList, linkOf, type Key, type Shot } from '../core/document';
+import { compile, Evaluator } from '../core/evaluate';
 import { NameTable, textOfLink } from '../core/formula';
 
 export const url = (path = ''): string => `${process.env.WHIRL_E2E_URL}${path}`;
@@ -153,6 +154,16 @@ export async function dragMouse(
   await page.mouse.down();
   await page.mouse.move(to.x, to.y, { steps });
   await page.mouse.up();
+}
+
+/** What a part's channel, or one of its shape, is at frames of a document: worked out once for all that is asked. */
+export function reader(shot: Shot): (part: string, path: string, frame: number) => number {
+  const evaluator = new Evaluator(compile(shot));
+  return (name, path, frame) => {
+    evaluator.evaluate(frame);
+    const { id, part } = partNamed(shot, name);
+    return evaluator.number(`${evaluator.plan.slots.has(`${id}/${path}`) ? id : part.shape!}/${path}`);
+  };
 }
 
 /** Keys of a part's channel in order. */

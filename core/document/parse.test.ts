@@ -1,21 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { randomShot } from '../testing/random-shot';
+import { hub, randomShot } from '../testing/random-shot';
 import { blankShot, foundAt, parseShot, treeOrder, type Part } from './index';
-
-const hub = (name: string, more: Partial<Part> = {}): Part => ({
-  kind: 'hub',
-  name,
-  parent: null,
-  order: 0,
-  rotationOrder: 'XYZ',
-  shape: null,
-  look: null,
-  values: {},
-  tracks: {},
-  links: {},
-  ...more,
-});
 
 const problemsOf = (json: unknown): readonly { path: string; message: string }[] => {
   const parsed = parseShot(json);

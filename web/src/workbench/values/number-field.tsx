@@ -199,7 +199,18 @@ export function NumberField({
 
   const axis = spec.axis;
   return (
-    <div ref={box} tabIndex={-1} className="relative min-w-0 outline-none">
+    <div
+      ref={box}
+      tabIndex={-1}
+      className="relative min-w-0 outline-none"
+      onKeyDown={(event) => {
+        // The Escape after an Enter leaves the field; it is not meant for what is chosen.
+        if (event.key !== 'Escape' || event.target !== event.currentTarget) return;
+        event.preventDefault();
+        event.stopPropagation();
+        event.currentTarget.blur();
+      }}
+    >
       <input
         ref={input}
         aria-label={label}

@@ -33,6 +33,21 @@ describe('points to catch on', () => {
     expect(nearestSnap([far, near], at.x - 40, at.y, camera, 1280, 720, 12)).toBeNull();
     expect(nearestSnap([behind], 640, 360, camera, 1280, 720, 500)).toBeNull();
   });
+  it('of two that lie over each other on the screen the one in front is caught, whichever comes first', () => {
+    const camera = new PerspectiveCamera(40, 16 / 9, 0.1, 100);
+    camera.position.set(0, 0, 10);
+    camera.updateMatrixWorld();
+    const snap = (x: number, z: number): SnapPoint => ({
+      point: new Vector3(x, 0, z),
+      kind: 'corner',
+      part: 'prt_a',
+    });
+    // The back corner is a hair nearer to the pointer: the perspective draws it inwards.
+    const [front, back] = [snap(0.02, 1), snap(0.02, -1)];
+    expect(nearestSnap([front, back], 640, 360, camera, 1280, 720, 12)).toBe(front);
+    expect(nearestSnap([back, front], 640, 360, camera, 1280, 720, 12)).toBe(front);
+    expect(nearestSnap([back, snap(1, 1)], 640, 360, camera, 1280, 720, 12)).toBe(back);
+  });
 });
 
 describe('measuring', () => {
