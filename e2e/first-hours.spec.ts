@@ -199,8 +199,8 @@ test('copies stand beside and out of the tray, groups keep typed numbers, what i
       .getByRole('treeitem')
       .filter({ has: page.getByText(name, { exact: true }) })
       .click({ modifiers: ['Control'] });
-  await type(page, '3 parts location X', '2.5');
-  await type(page, '3 parts location X', '+=index*-0.2');
+  await type(page, 'Chosen parts location X', '2.5');
+  await type(page, 'Chosen parts location X', '+=index*-0.2');
   shot = await kept(page);
   expect(['Box', 'Box 2', 'Box 3'].map((name) => valueAt(shot, name, 'location.x', 1))).toEqual([
     2.5, 2.3, 2.1,
@@ -246,7 +246,16 @@ test('lanes stand by their parts in the order of the values, also after a reload
   page,
 }) => {
   await addPart(page, 'Box');
-  for (const channel of ['scale Z', 'rotation X', 'location Y', 'opacity', 'width']) {
+  for (const channel of [
+    'scale Z',
+    'rotation X',
+    'pivot X',
+    'pivot Z',
+    'location Y',
+    'opacity',
+    'depth',
+    'width',
+  ]) {
     await find(page, `Box ${channel}`);
     await page.keyboard.press('Enter');
     await page.keyboard.press('k');
@@ -256,15 +265,26 @@ test('lanes stand by their parts in the order of the values, also after a reload
     page
       .locator('#lanes [role=option]')
       .evaluateAll((rows) => rows.map((row) => row.getAttribute('aria-label')!.split(',')[0]!));
-  const want = ['location Y', 'rotation X', 'scale Z', 'opacity', 'width', 'colour'].map(
-    (label) => `Box · ${label}`,
-  );
+  const want = [
+    'location Y',
+    'rotation X',
+    'scale Z',
+    'pivot X',
+    'pivot Z',
+    'opacity',
+    'width',
+    'depth',
+    'colour',
+  ].map((label) => `Box · ${label}`);
   await expect.poll(names).toEqual(want);
   await waitKept(page);
   await page.reload();
   await expect.poll(names).toEqual(want);
   const canvas = (await page.getByTestId('lanes-canvas').boundingBox())!;
   await page.mouse.move(canvas.x + 200, canvas.y + 80);
+  // Half a row: the head stays whole; also when it is all away.
+  await page.mouse.wheel(0, 12);
+  await expect(page.getByTestId('sticky-head')).toContainText('Box');
   await page.mouse.wheel(0, 40);
   await expect(page.getByTestId('sticky-head')).toContainText('Box');
 });
@@ -333,7 +353,7 @@ test('a recipe takes the radius of its wheel, asks over keys, and slip of keyed 
   await page.keyboard.press('Enter');
   await find(page, 'recipe rolling wheel');
   const recipe = page.getByRole('region', { name: 'Recipe' });
-  await recipe.getByLabel('Way').fill('Hoop hub location X');
+  await recipe.getByRole('combobox', { name: 'Way', exact: true }).fill('Hoop hub location X');
   await page.keyboard.press('Enter');
   await expect(recipe.getByLabel('Radius')).toHaveValue('0.5');
   const make = recipe.getByRole('button', { name: 'Make it' });

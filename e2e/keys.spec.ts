@@ -172,7 +172,7 @@ test('keys are chosen, moved, copied and pasted onto another part with the keybo
   await find(page, 'hoop way location y');
   await page.keyboard.press('Escape');
   await page.getByRole('group', { name: 'Lanes' }).focus();
-  await page.keyboard.press('Control+a');
+  await page.keyboard.press('Control+Shift+A');
   await page.keyboard.press('Alt+ArrowRight');
   const moved = frames(await kept(page), 'Hoop way', 'location.y');
   expect(moved[0]).toBe(2);

@@ -64,9 +64,9 @@ test('a mechanism: one crank drives four pistons, a quarter turn apart', async (
       expect(value(name, 'location.y', frame), `${name} at ${frame}`).toBeCloseTo(want, 9);
     });
   }
-  expect(['Piston', 'Piston 2', 'Piston 3', 'Piston 4'].map((name) => value(name, 'location.x', 1))).toEqual([
-    0, 0.6, 1.2, 1.8,
-  ]);
+  ['Piston', 'Piston 2', 'Piston 3', 'Piston 4'].forEach((name, i) =>
+    expect(value(name, 'location.x', 1)).toBeCloseTo(i * 0.6, 12),
+  );
   // Wider once, wider all four times: they share their shape.
   await choosePart(page, 'Piston 3');
   await type(page, 'Piston 3 width', '0.5');

@@ -133,8 +133,9 @@ export function renderRoutes(db: Database, events: RenderEvents): Router {
   router.get('/renders/:id/film', async (incoming, response) => {
     const job = await find(incoming.params.id);
     if (job.status !== 'done' || job.filmSize === null) throw notFound('The film');
+    // What some system does not take in the name of a file.
     const name = `${job.fileName ?? job.shotName}.${EXTENSION[job.format]}`.replace(
-      /[^\p{L}\p{N} ._-]/gu,
+      /[\p{Cc}/\\:*?"<>|]/gu,
       '_',
     );
     response.set({
@@ -143,7 +144,12 @@ export function renderRoutes(db: Database, events: RenderEvents): Router {
       'Cache-Control': 'private, max-age=31536000, immutable',
     });
     const disposition = 'download' in incoming.query ? 'attachment' : 'inline';
-    response.set('Content-Disposition', `${disposition}; filename*=UTF-8''${encodeURIComponent(name)}`);
+    // RFC 8187: quotes and parentheses are to be written by their codes, too.
+    const written = encodeURIComponent(name).replace(
+      /['()]/g,
+      (sign) => `%${sign.charCodeAt(0).toString(16).toUpperCase()}`,
+    );
+    response.set('Content-Disposition', `${disposition}; filename*=UTF-8''${written}`);
     await sendRange(response, incoming.headers.range, job.filmSize, (from, to) =>
       readFilm(db, job.id, from, to),
     );

@@ -5,6 +5,7 @@ import { channelsReachedFrom, type Shot } from '../../../core/document';
 import { channelLabel } from '../../../core/edit';
 import { COMMANDS } from './commands';
 import { useSession, useSessionState } from './session';
+import { bestFirst, matches, wantedWords } from './search-words';
 import { bringIntoView } from './view/view-commands';
 
 const SHOWN = 12;
@@ -15,23 +16,6 @@ interface Found {
   readonly note: string;
   run(): void;
 }
-
-const words = (text: string): string[] =>
-  text
-    .toLowerCase()
-    .split(/[\s:,.·]+/)
-    .filter(Boolean);
-const INSIDE_FROM = 3;
-
-/** Whether each word begins a word of a text; longer ones may stand inside of one, too. */
-const matches = (text: string, wanted: readonly string[]): boolean => {
-  const lower = text.toLowerCase();
-  const tokens = lower.split(/[^\p{L}\p{N}]+/u);
-  return wanted.every(
-    (word) =>
-      tokens.some((token) => token.startsWith(word)) || (word.length >= INSIDE_FROM && lower.includes(word)),
-  );
-};
 
 /** Channels whose part and name hold all words; looked for only among parts whose name holds one of them, or by their own name. */
 function channelsFound(
@@ -79,11 +63,15 @@ function Search({ onDone }: { onDone(): void }) {
   const shot = useSessionState((state) => state.shot);
   const [find, setFind] = useState('');
   const groups = useMemo((): readonly (readonly [string, readonly Found[]])[] => {
-    const wanted = words(find);
-    const commands = COMMANDS.filter(
-      (command) =>
-        command.id !== 'search' &&
-        matches(`${command.label} ${command.group} ${command.words ?? ''}`, wanted),
+    const wanted = wantedWords(find);
+    const commands = bestFirst(
+      COMMANDS.filter(
+        (command) =>
+          command.id !== 'search' &&
+          matches(`${command.label} ${command.group} ${command.words ?? ''}`, wanted),
+      ),
+      (command) => [command.label, command.words ?? ''],
+      wanted,
     ).map((command): Found => ({
       id: `command ${command.id}`,
       label: command.label,
@@ -93,8 +81,11 @@ function Search({ onDone }: { onDone(): void }) {
     const parts =
       wanted.length === 0
         ? []
-        : Object.entries(shot.parts)
-            .filter(([, part]) => matches(part.name, wanted))
+        : bestFirst(
+            Object.entries(shot.parts).filter(([, part]) => matches(part.name, wanted)),
+            ([, part]) => [part.name],
+            wanted,
+          )
             .slice(0, SHOWN)
             .map(([id, part]): Found => ({
               id: `part ${id}`,

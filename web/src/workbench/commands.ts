@@ -597,7 +597,7 @@ export const COMMANDS: readonly Command[] = [
     id: 'checks',
     group: 'Edit',
     label: 'Check the shot: slip, seam of a loop, gears, what is never seen',
-    words: 'problems errors warnings slips sliding rolling loop validate',
+    words: 'checks problems errors warnings slips sliding rolling loop validate',
     run: set({ open: 'render' }),
   },
   { id: 'undo', group: 'Edit', label: 'Undo', keys: 'ctrl+z, meta+z', shown: 'Ctrl+Z', run: (s) => s.undo() },

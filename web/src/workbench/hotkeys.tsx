@@ -10,6 +10,10 @@ const MOUSE: readonly (readonly [string, string])[] = [
   ['Ctrl+drag', 'Choose with a box; on a handle steps of the grid'],
   ['Alt', 'While dragging a handle: catch on nothing. On a peg: double it'],
   ['Wheel', 'Nearer and further; with Alt over the lanes zoom time, with Shift scroll it'],
+  [
+    'In the lanes',
+    'Ctrl+A chooses all keys, Ctrl+Shift+A those of the lane; Alt with Left or Right moves them',
+  ],
   ['Digits', 'While dragging a handle: type the exact number, Enter keeps, Esc puts back'],
 ];
 

@@ -263,8 +263,10 @@ export const KeysEditor = memo(function KeysEditor() {
       if (chosenKeys.length > 0)
         session.edit((now) => moveKeys(now, chosenKeys, event.key === 'ArrowLeft' ? -by : by));
     } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'a') {
-      // All that the filter lets through, folded or not.
-      const list = rows.flatMap((row) => (row.kind === 'group' ? (row.folded ? row.lanes : []) : [row.lane]));
+      // All that the filter lets through, folded or not; with Shift those of this lane.
+      const list = rows
+        .flatMap((row) => (row.kind === 'group' ? (row.folded ? row.lanes : []) : [row.lane]))
+        .filter((lane) => !event.shiftKey || lane.address === channel);
       session.store.setState({
         chosenKeys: list.flatMap((entry) =>
           entry.keys.map((key) => ({ address: entry.address, key: key.id })),

@@ -188,11 +188,11 @@ export function rowsOfLanes(
   return rows;
 }
 
-/** For each row, the head of the group that it stands in; `null` for heads and for lanes that stand alone. */
+/** For each row, the head of the group that it stands in, for a head itself; `null` for lanes that stand alone. */
 export function headsOfRows(rows: readonly LaneRow[]): readonly ((LaneRow & { kind: 'group' }) | null)[] {
   let head: (LaneRow & { kind: 'group' }) | null = null;
   return rows.map((row) => {
     if (row.kind === 'group') head = row;
-    return row.kind === 'lane' && row.within ? head : null;
+    return row.kind === 'group' || row.within ? head : null;
   });
 }

@@ -40,6 +40,10 @@ interface Props {
 
 const DRAG_START_PX = 3;
 const FINER = 0.1;
+/** Keys after which Tab still goes on from a field that has given the keys back. */
+const STAYS: ReadonlySet<string> = new Set(['Tab', 'Shift', 'Control', 'Alt', 'Meta']);
+/** Characters of a number for which a field of three has room beside the mark of its axis. */
+const ROOM = 7;
 export const MIXED = 'mixed';
 
 /**
@@ -198,16 +202,19 @@ export function NumberField({
   };
 
   const axis = spec.axis;
+  const shown = text ?? (mixed ? '' : formatValue(spec, value, unit));
   return (
     <div
       ref={box}
       tabIndex={-1}
       className="relative min-w-0 outline-none"
       onKeyDown={(event) => {
-        // The Escape after an Enter leaves the field; it is not meant for what is chosen.
-        if (event.key !== 'Escape' || event.target !== event.currentTarget) return;
-        event.preventDefault();
-        event.stopPropagation();
+        if (event.target !== event.currentTarget || STAYS.has(event.key)) return;
+        // The Escape right after an Enter leaves the field; it is not meant for what is chosen.
+        if (event.key === 'Escape') {
+          event.preventDefault();
+          event.stopPropagation();
+        }
         event.currentTarget.blur();
       }}
     >
@@ -222,8 +229,8 @@ export function NumberField({
             : `${label}: ${describeValue(spec, value, unit)}`)
         }
         placeholder={mixed ? MIXED : undefined}
-        className={`input-field num h-[22px] w-full px-1 text-right placeholder:text-ink-3 ${linked && text === null ? 'linked-value' : ''} ${loose ? 'border-now text-now' : ''} ${active ? 'outline-2 -outline-offset-1 outline-teal' : ''} ${text === null && !linked ? 'cursor-ew-resize' : ''}`}
-        value={text ?? (mixed ? '' : formatValue(spec, value, unit))}
+        className={`input-field num h-[22px] w-full text-right placeholder:text-ink-3 ${axis && shown.length > ROOM ? 'pr-0.5 pl-1 tracking-tighter' : 'px-1'} ${linked && text === null ? 'linked-value' : ''} ${loose ? 'border-now text-now' : ''} ${active ? 'outline-2 -outline-offset-1 outline-teal' : ''} ${text === null && !linked ? 'cursor-ew-resize' : ''}`}
+        value={shown}
         spellCheck={false}
         autoComplete="off"
         onFocus={() => {
@@ -305,11 +312,11 @@ function tipPlace(field: HTMLElement | null): CSSProperties {
 /** The state of one field of several in a row, as an upright peg at its left edge: full, hollow, or dashed. */
 function FieldPeg({ label, state, onClick }: { label: string; state: RingState; onClick(): void }) {
   const look: Record<RingState, string> = {
-    still: 'border-transparent group-hover:border-line',
-    moves: 'border-key',
+    still: 'border-transparent group-hover:border-line group-hover:bg-field',
+    moves: 'border-key bg-field',
     key: 'border-key bg-key',
-    loose: 'border-now border-dashed',
-    link: 'border-link border-dotted',
+    loose: 'border-now border-dashed bg-field',
+    link: 'border-link border-dotted bg-field',
     'link-over-keys': 'border-link bg-key',
   };
   return (
@@ -318,10 +325,10 @@ function FieldPeg({ label, state, onClick }: { label: string; state: RingState; 
       tabIndex={-1}
       aria-label={`${label}: ${RING_WORDS[state]}`}
       title={`${label}: ${RING_WORDS[state]}. Click to ${state === 'key' ? 'take the key away' : state.startsWith('link') ? 'see the formula' : 'key it here'}.`}
-      className="group absolute inset-y-0 left-[3px] flex w-[9px] items-center justify-center"
+      className="group absolute inset-y-0 left-0 flex w-[7px] items-center justify-center"
       onClick={onClick}
     >
-      <i className={`block h-[11px] w-[5px] rounded-full border ${look[state]}`} />
+      <i className={`block h-[12px] w-[5px] rounded-full border ${look[state]}`} />
     </button>
   );
 }
