@@ -212,6 +212,12 @@ test('copies stand beside and out of the tray, groups keep typed numbers, what i
   ]);
   expect(partNamed(shot, 'Group').part.values).toMatchObject({ 'location.x': 0, 'location.y': 0 });
   await page.keyboard.press('Control+z');
+  await choosePart(page, 'Box');
+  for (const name of ['Box 2', 'Box 3'])
+    await page
+      .getByRole('treeitem')
+      .filter({ has: page.getByText(name, { exact: true }) })
+      .click({ modifiers: ['Control'] });
   await page.keyboard.press('Shift+H');
   shot = await kept(page);
   const hub = Object.entries(shot.parts).find(([, part]) => part.name === 'Box and others')![0];

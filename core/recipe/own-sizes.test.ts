@@ -42,8 +42,8 @@ const sizes = (kind: string, roles: Record<string, string | string[]>) =>
 
 describe('recipes take the sizes of their parts', () => {
   it('a wheel its own radius, with its scale and through a hub', () => {
-    expect(sizes('roll', { way: 'prt_h/location.x', wheel: 'prt_h/rotation.y' }).radius).toBeCloseTo(1.2, 6);
-    expect(sizes('roll', { way: 'prt_k/location.x', wheel: 'prt_k/rotation.z' }).radius).toBeCloseTo(0.6, 6);
+    expect(sizes('roll', { way: 'prt_h/location.x', wheel: 'prt_h/rotation.y' }).radius).toBe(1.2);
+    expect(sizes('roll', { way: 'prt_k/location.x', wheel: 'prt_k/rotation.z' }).radius).toBe(0.6);
   });
   it('gears their teeth, their module and their direction', () => {
     expect(sizes('gear-outer', { driver: 'prt_p/rotation.z', driven: 'prt_w/rotation.z' })).toEqual({

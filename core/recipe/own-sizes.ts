@@ -7,7 +7,9 @@ import type { Roles, Settings, SettingValue } from './recipe';
 
 /** Digits to which a measured size is taken: rounding in the places of parts is not typed into a recipe. */
 const DIGITS = 9;
-const tidy = (value: number): number => Number(value.toPrecision(DIGITS)) + 0;
+/** Digits that points of a mesh carry, which are single precision numbers (IEEE 754: 24 bits). */
+const MESH_DIGITS = 7;
+const tidy = (value: number, digits = DIGITS): number => Number(value.toPrecision(digits)) + 0;
 
 interface Measured {
   readonly shot: Shot;
@@ -45,7 +47,7 @@ function reachOf({ shot, evaluator }: Measured, address: string | undefined): nu
       most = Math.max(most, a * a + b * b);
     }
   }
-  return most > 0 ? tidy(Math.sqrt(most)) : null;
+  return most > 0 ? tidy(Math.sqrt(most), MESH_DIGITS) : null;
 }
 
 /** A size of the gear that a channel turns, or `null` for what is no gear. */

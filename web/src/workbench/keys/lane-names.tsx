@@ -100,8 +100,10 @@ export const StickyHead = memo(function StickyHead({
 }) {
   const heads = useMemo(() => headsOfRows(rows), [rows]);
   const chosen = useSessionState((state) => state.chosen);
-  const top = useSyncExternalStore(scroll.listen, () => Math.floor(scroll.top / LANE));
-  const head = scroll.top > 0 ? (heads[top] ?? null) : null;
+  const top = useSyncExternalStore(scroll.listen, () =>
+    scroll.top > 0 ? Math.floor(scroll.top / LANE) : -1,
+  );
+  const head = heads[top] ?? null;
   if (!head) return null;
   return (
     <div
