@@ -281,7 +281,7 @@ describe('renders', () => {
       { fileName: 'x'.repeat(121) },
       { quality: 'huge' },
     ]) {
-      const refused = await start(wrong as object);
+      const refused = await start(wrong);
       expect(refused.status).toBe(400);
       const { detail } = refused.body as unknown as { detail: string };
       expect(detail).toMatch(/must|may/);

@@ -80,7 +80,7 @@ describe('a key put on a value that stands', () => {
         fc.array(key, { minLength: 1, maxLength: 4 }),
         fc.constantFrom(-30, -1, 41, 90),
         (list, frame) => {
-          const shot = shotOf(list.map((entry, i) => ({ ...entry, frame: i * 10 }) as Key));
+          const shot = shotOf(list.map((entry, i) => ({ ...entry, frame: i * 10 })));
           const change = insertKeys(shot, [ADDRESS], frame);
           const after = apply(shot, change);
           for (let f = -40; f <= 100; f += 1.75) expect(at(after, f)).toBeCloseTo(at(shot, f), 9);
