@@ -112,7 +112,16 @@ describe('whirl sample and check', () => {
     expect(codes).toContain('link.not-a-number');
     const moving = {
       ...shot,
-      parts: { prt_s: hub('Sign', { links: { 'location.x': { formula: 'time * 1m / 1s', refs: {} } } }) },
+      shapes: { shp_s: { kind: 'box', values: {}, tracks: {}, links: {} } },
+      looks: { lok_s: { name: 'Paint', values: {}, tracks: {}, links: {} } },
+      parts: {
+        prt_s: {
+          ...hub('Sign', { links: { 'location.x': { formula: 'time * 1m / 1s', refs: {} } } }),
+          kind: 'solid',
+          shape: 'shp_s',
+          look: 'lok_s',
+        },
+      },
     };
     expect(run('check', file('moving.json', moving)).out).not.toContain('loop.value');
     expect(run('check', file('moving.json', moving), '--loop').out).toContain('loop.value');

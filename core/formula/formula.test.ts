@@ -181,7 +181,8 @@ describe('dimensions', () => {
       '(Pinion.location.x) * 1deg/1m',
       'rad((Pinion.location.x) / 1m)',
     ]);
-    for (const fix of fixes) expect(value(fix.insert, 'prt_b/rotation.z')).toBeGreaterThan(100);
+    // Two metres on: two degrees, or two radians.
+    expect(fixes.map((fix) => value(fix.insert, 'prt_b/rotation.z'))).toEqual([2, 360 / Math.PI]);
   });
   it('a ratio in an angle is refused with rad, deg and turns', () => {
     const ratio = error('Pinion.location.x / 2m', 'prt_b/rotation.z');
