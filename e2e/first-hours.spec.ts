@@ -1,4 +1,4 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Locator, type Page } from '@playwright/test';
 import { PNG } from 'pngjs';
 import type { Shot } from '../core/document';
 import {
@@ -394,4 +394,59 @@ test('a film has a name, a quality and a place', async ({ page }) => {
   const answer = await fetch(url(href));
   expect(decodeURIComponent(answer.headers.get('content-disposition')!)).toContain('Harbour box, take 2.mp4');
   expect((await answer.arrayBuffer()).byteLength).toBeGreaterThan(500);
+});
+
+test('what is told covers nothing: tips stay in the window, messages of a formula leave the buttons of the view free', async ({
+  page,
+}) => {
+  await addPart(page, 'Box');
+  const z = field(page, 'Box location Z');
+  await z.click();
+  await z.fill('two');
+  await z.press('Enter');
+  const tip = page.getByRole('alert').filter({ hasText: 'two' });
+  await expect(tip).toBeVisible();
+  const area = (await tip.boundingBox())!;
+  const { width, height } = page.viewportSize()!;
+  expect(area.x).toBeGreaterThanOrEqual(0);
+  expect(area.x + area.width).toBeLessThanOrEqual(width);
+  expect(area.y + area.height).toBeLessThanOrEqual(height);
+  /** Whether what is seen at the middle of something is that, and nothing over it. */
+  const onTop = (thing: Locator): Promise<boolean> =>
+    thing.evaluate((element) => {
+      const { left, top, right, bottom } = element.getBoundingClientRect();
+      const seen = document.elementFromPoint((left + right) / 2, (top + bottom) / 2);
+      return seen !== null && element.contains(seen);
+    });
+  expect(await onTop(tip)).toBe(true);
+  await page.keyboard.press('Escape');
+
+  await type(page, 'Box rotation Z', '=20*time');
+  await expect(page.getByRole('button', { name: '20deg/1s' })).toBeVisible();
+  for (const name of ['Free', 'Front', 'Trail', 'Viewfinder'])
+    expect(await onTop(page.getByRole('button', { name, exact: true })), name).toBe(true);
+});
+
+test('a pose of only what differs leaves no lane for what stands', async ({ page }) => {
+  await addPart(page, 'Box');
+  await page.getByRole('button', { name: 'What K and J key' }).click();
+  await page.getByText('Only what differs from the pose before').click();
+  await page.keyboard.press('Escape');
+  await type(page, 'Box location Y', '1');
+  await page.getByRole('button', { name: 'Key pose' }).click();
+  await goToFrame(page, 20);
+  await type(page, 'Box location Y', '2');
+  await page.getByRole('button', { name: 'Key pose' }).click();
+  const shot = await kept(page);
+  // The first pose keys where the figure stands, so that it has its frame; the second only what it changes.
+  expect(Object.keys(partNamed(shot, 'Box').part.tracks).sort()).toEqual([
+    'location.x',
+    'location.y',
+    'location.z',
+  ]);
+  expect(keysOf(shot, 'Box', 'location.x').map(({ frame }) => frame)).toEqual([1]);
+  expect(keysOf(shot, 'Box', 'location.y').map(({ frame, value }) => [frame, value])).toEqual([
+    [1, 1],
+    [20, 2],
+  ]);
 });
