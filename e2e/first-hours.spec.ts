@@ -172,6 +172,16 @@ test('the radius of a cylinder is one number; the first thing fills a third of t
   expect(partNamed(undone, 'Camera').part.values['location.x']).toBe(4);
 });
 
+/** Chooses three boxes, one after the other. */
+async function chooseBoxes(page: Page): Promise<void> {
+  await choosePart(page, 'Box');
+  for (const name of ['Box 2', 'Box 3'])
+    await page
+      .getByRole('treeitem')
+      .filter({ has: page.getByText(name, { exact: true }) })
+      .click({ modifiers: ['Control'] });
+}
+
 test('copies stand beside and out of the tray, groups keep typed numbers, what is put away asks for the film', async ({
   page,
 }) => {
@@ -193,12 +203,7 @@ test('copies stand beside and out of the tray, groups keep typed numbers, what i
   expect(Object.values(shot.trays)[0]).toMatchObject({ away: true, out: true });
 
   // Several parts at once: numbers typed with index, then a group that leaves them as they are.
-  await choosePart(page, 'Box');
-  for (const name of ['Box 2', 'Box 3'])
-    await page
-      .getByRole('treeitem')
-      .filter({ has: page.getByText(name, { exact: true }) })
-      .click({ modifiers: ['Control'] });
+  await chooseBoxes(page);
   await type(page, 'Chosen parts location X', '2.5');
   await type(page, 'Chosen parts location X', '+=index*-0.2');
   shot = await kept(page);
@@ -212,12 +217,7 @@ test('copies stand beside and out of the tray, groups keep typed numbers, what i
   ]);
   expect(partNamed(shot, 'Group').part.values).toMatchObject({ 'location.x': 0, 'location.y': 0 });
   await page.keyboard.press('Control+z');
-  await choosePart(page, 'Box');
-  for (const name of ['Box 2', 'Box 3'])
-    await page
-      .getByRole('treeitem')
-      .filter({ has: page.getByText(name, { exact: true }) })
-      .click({ modifiers: ['Control'] });
+  await chooseBoxes(page);
   await page.keyboard.press('Shift+H');
   shot = await kept(page);
   const hub = Object.entries(shot.parts).find(([, part]) => part.name === 'Box and others')![0];

@@ -3,22 +3,10 @@ import type { Part, Shape, Shot } from '../document';
 import { apply, setLink } from '../edit';
 import { compile } from '../evaluate';
 import { applyRecipe, RECIPES } from '../recipe';
-import { emptyShot, hub } from '../testing/random-shot';
+import { emptyShot, hub, shape, solid } from '../testing/random-shot';
 import { checkShot, type CheckOptions, type Problem } from './index';
 
 const look = { name: 'Paint', values: { glow: 1 }, tracks: {}, links: {} };
-const shape = (kind: Shape['kind'], values: Shape['values'] = {}): Shape => ({
-  kind,
-  values,
-  tracks: {},
-  links: {},
-});
-const solid = (name: string, shapeId: string, more: Partial<Part> = {}): Part => ({
-  ...hub(name, more),
-  kind: 'solid',
-  shape: shapeId,
-  look: 'lok_a',
-});
 const camera: Part = { ...hub('Camera', { values: { 'location.z': 10 } }), kind: 'camera' };
 
 function shotOf(

@@ -18,7 +18,8 @@ import {
 } from '.';
 
 const ADDRESS = 'prt_a/location.x';
-const shotOf = (keys: readonly Key[]): Shot => ({
+type Keys = readonly Key[];
+const shotOf = (keys: Keys): Shot => ({
   ...emptyShot(),
   parts: {
     prt_a: hub('Boat', {

@@ -1,22 +1,10 @@
 import { describe, expect, it } from 'vitest';
-import { linkOf, trackOf, type Part, type Shape, type Shot } from '../document';
+import { linkOf, trackOf, type Shot } from '../document';
 import { apply, keyChannels } from '../edit';
 import { compile, Evaluator } from '../evaluate';
-import { emptyShot, hub } from '../testing/random-shot';
+import { emptyShot, hub, shape, solid } from '../testing/random-shot';
 import { applyRecipe, keyedOf, ownSizes, RECIPES, writeRecipe, type OverKeys } from './index';
 
-const shape = (kind: Shape['kind'], values: Shape['values']): Shape => ({
-  kind,
-  values,
-  tracks: {},
-  links: {},
-});
-const solid = (name: string, shapeId: string, more: Partial<Part> = {}): Part => ({
-  ...hub(name, more),
-  kind: 'solid',
-  shape: shapeId,
-  look: 'lok_a',
-});
 const shot: Shot = {
   ...emptyShot(),
   looks: { lok_a: { name: 'Paint', values: {}, tracks: {}, links: {} } },

@@ -12,6 +12,7 @@ import {
   type Link,
   type Part,
   type Placement,
+  type Shape,
   type Shot,
   type Track,
 } from '../document';
@@ -22,6 +23,16 @@ import { finished, randomFormula } from './random-formula';
 /** An empty shot of 48 frames at 24 per second, for tests. */
 export function emptyShot(): Shot {
   return blankShot({ width: 640, height: 360, last: 48 });
+}
+
+/** A shape with nothing but what was set. */
+export function shape(kind: Shape['kind'], values: Shape['values'] = {}): Shape {
+  return { kind, values, tracks: {}, links: {} };
+}
+
+/** A thing of a shape, with the look `lok_a`. */
+export function solid(name: string, shapeId: string, more: Partial<Part> = {}): Part {
+  return { ...hub(name, more), kind: 'solid', shape: shapeId, look: 'lok_a' };
 }
 
 /** A hub with the given values, tracks and links. */
