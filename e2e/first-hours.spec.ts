@@ -321,6 +321,7 @@ test('commands are found by the words people use; help has a button; a repeat is
   await expect(page.getByText('Now bring something in')).toBeVisible();
   await addPart(page, 'Repeat');
   await expect(page.getByText('Now bring something in')).toBeHidden();
+  await expect(page.getByText('A hub directly below Repeat can set it.')).toBeVisible();
   await page.getByRole('button', { name: 'Make one' }).click();
   const shot = await kept(page);
   expect(partNamed(shot, 'Repeat').part.repeat!.step).toBe(partNamed(shot, 'Repeat step').id);
@@ -425,6 +426,16 @@ test('what is told covers nothing: tips stay in the window, messages of a formul
   await expect(page.getByRole('button', { name: '20deg/1s' })).toBeVisible();
   for (const name of ['Free', 'Front', 'Trail', 'Viewfinder'])
     expect(await onTop(page.getByRole('button', { name, exact: true })), name).toBe(true);
+});
+
+test('the rate that is reached is told without moving what stands beside it', async ({ page }) => {
+  const foot = page.getByRole('button', { name: /fps ·/ });
+  const beside = page.getByLabel('Current frame');
+  const places = async (): Promise<unknown> => [await foot.boundingBox(), await beside.boundingBox()];
+  const still = await places();
+  await page.getByRole('button', { name: 'Play', exact: true }).click();
+  await expect(page.getByTestId('reached')).toBeVisible();
+  expect(await places()).toEqual(still);
 });
 
 test('a pose of only what differs leaves no lane for what stands', async ({ page }) => {

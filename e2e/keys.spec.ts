@@ -201,8 +201,13 @@ test('parts chosen in order are staggered', async ({ page }) => {
       .filter({ has: page.getByText(name, { exact: true }) })
       .click({ modifiers: name === 'Hoop way' ? [] : ['Control'] });
   // On the head of a group, so that no single lane is chosen.
-  const lane = await lanePoint(page, 'Hoop way · location X', 100);
-  await page.mouse.click(lane.x, lane.y - 25, { button: 'right' });
+  const lane = await lanePoint(page, 'Hoop squash · scale Y', 100);
+  const head = (await page
+    .getByRole('group', { name: 'Lanes' })
+    .getByRole('button', { name: 'Hoop squash', exact: true })
+    .first()
+    .boundingBox())!;
+  await page.mouse.click(lane.x, head.y + head.height / 2, { button: 'right' });
   await page.getByRole('menuitem', { name: 'Stagger the chosen parts...' }).click();
   await page.getByLabel('Frames', { exact: true }).fill('five');
   await expect(page.getByRole('alert')).toContainText('"five" is no number');

@@ -15,6 +15,8 @@ export default defineConfig({
     browserName: 'chromium',
     viewport: { width: 1280, height: 800 },
     trace: 'off',
+    // A step that cannot be taken is told long before the time of the whole test is up.
+    actionTimeout: 60_000,
     launchOptions: {
       executablePath: process.env.WHIRL_CHROMIUM ?? '/usr/bin/chromium',
       chromiumSandbox: process.getuid?.() !== 0,

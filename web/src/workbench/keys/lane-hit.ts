@@ -2,7 +2,7 @@ import { channelAt, trackOf, type Shot } from '../../../../core/document';
 import { stretchManner, type KeyAddress } from '../../../../core/edit';
 import { describeValue } from '../../shared/format';
 import { mannerWords } from './key-words';
-import type { LaneRow } from './lanes';
+import { coveredRow, headsOfRows, type LaneRow } from './lanes';
 import { LANE, RULER, type Marked } from './lanes-painter';
 import type { TimeScale } from './time-scale';
 
@@ -39,12 +39,17 @@ export const tidyFrame = (frame: number): number => Math.round(frame * 100) / 10
 
 const rowAt = (map: LaneMap, y: number): number => Math.floor((y - RULER + map.scroll) / LANE);
 
+const headOver = (map: LaneMap): LaneRow | null =>
+  headsOfRows(map.rows)[coveredRow(map.scroll, LANE)] ?? null;
+
 /** What lies at a point of the lanes. */
 export function hitAt(map: LaneMap, { x, y }: Point): Hit {
   const { scale } = map;
-  const row = y < RULER ? null : (map.rows[rowAt(map, y)] ?? null);
   const frame = scale.frame(x);
-  if (!row) return { row, frame, keys: [], keyFrame: null };
+  const head = y < RULER || y >= RULER + LANE ? null : headOver(map);
+  const row = head ?? (y < RULER ? null : (map.rows[rowAt(map, y)] ?? null));
+  // The head that lies over the top row shows no keys.
+  if (!row || head) return { row, frame, keys: [], keyFrame: null };
   const frames = row.kind === 'group' ? row.frames : row.lane.keys.map((key) => key.frame);
   let keyFrame: number | null = null;
   for (const at of frames)

@@ -3,7 +3,7 @@ import { memo, useLayoutEffect, useMemo, useRef, useSyncExternalStore } from 're
 import { Ring, RING_WORDS, ringOf, type RingState } from '../ring';
 import { useSession, useSessionState } from '../session';
 import { LaneScroll } from './lane-scroll';
-import { headsOfRows, type Lane, type LaneRow } from './lanes';
+import { coveredRow, headsOfRows, type Lane, type LaneRow } from './lanes';
 import { LANE, RULER } from './lanes-painter';
 
 export interface LaneNameActions {
@@ -100,18 +100,15 @@ export const StickyHead = memo(function StickyHead({
 }) {
   const heads = useMemo(() => headsOfRows(rows), [rows]);
   const chosen = useSessionState((state) => state.chosen);
-  const top = useSyncExternalStore(scroll.listen, () =>
-    scroll.top > 0 ? Math.floor(scroll.top / LANE) : -1,
-  );
-  const head = heads[top] ?? null;
+  const head = heads[useSyncExternalStore(scroll.listen, () => coveredRow(scroll.top, LANE))] ?? null;
   if (!head) return null;
   return (
     <div
-      className="absolute inset-x-0 z-[5] border-b border-line bg-[#e9e5db]"
+      className="pointer-events-none absolute inset-x-0 z-[5] border-b border-line bg-[#e9e5db]"
       style={{ top: RULER, height: LANE }}
       data-testid="sticky-head"
     >
-      <div className="relative h-full" style={{ width }}>
+      <div className="pointer-events-auto relative h-full" style={{ width }}>
         <ul className="contents">
           <GroupName
             row={head}

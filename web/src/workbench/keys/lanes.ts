@@ -196,3 +196,11 @@ export function headsOfRows(rows: readonly LaneRow[]): readonly ((LaneRow & { ki
     return row.kind === 'group' || row.within ? head : null;
   });
 }
+
+/**
+ * Index of the top row while the lanes are scrolled, over which the head of its group lies.
+ * @param scrolled pixels that the lanes are scrolled by @param height pixels of a row
+ * @returns -1 while nothing is scrolled
+ */
+export const coveredRow = (scrolled: number, height: number): number =>
+  scrolled > 0 ? Math.floor(scrolled / height) : -1;
