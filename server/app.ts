@@ -5,7 +5,7 @@ import express, { type Express, type RequestHandler } from 'express';
 import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { answerProblems, Problem, unknownRoute } from './problem';
-import type { RenderEvents } from './render-events';
+import type { News } from './news';
 import { assetRoutes } from './routes/assets';
 import { projectRoutes } from './routes/projects';
 import { renderRoutes } from './routes/renders';
@@ -14,7 +14,7 @@ import type { Database } from './store/database';
 
 export interface AppOptions {
   readonly db: Database;
-  readonly events: RenderEvents;
+  readonly news: News;
   readonly log: Logger;
   /** Folder with the built page; without it the server answers the API only. */
   readonly web: string | null;
@@ -35,7 +35,7 @@ function sameSite(hosts: readonly string[]): RequestHandler {
   };
 }
 
-export function createApp({ db, events, log, web, hosts }: AppOptions): Express {
+export function createApp({ db, news, log, web, hosts }: AppOptions): Express {
   const app = express();
   app.disable('x-powered-by');
   app.use((request, response, next) => {
@@ -87,7 +87,7 @@ export function createApp({ db, events, log, web, hosts }: AppOptions): Express 
     await db.query('select 1');
     response.json({ status: 'ok' });
   });
-  api.use(projectRoutes(db), shotRoutes(db), renderRoutes(db, events), unknownRoute);
+  api.use(projectRoutes(db), shotRoutes(db, news), renderRoutes(db, news), unknownRoute);
   app.use('/api', api);
 
   if (web && existsSync(web)) {

@@ -3,7 +3,7 @@ import { fileURLToPath } from 'node:url';
 import { runMigrations } from 'graphile-worker';
 import pino from 'pino';
 import { createApp } from './app';
-import { RenderEvents } from './render-events';
+import { News } from './news';
 import { seedDemo } from './seed';
 import { migrate, openDatabase } from './store/database';
 
@@ -17,8 +17,8 @@ await migrate(url);
 await runMigrations({ connectionString: url });
 const db = openDatabase(url);
 if (process.env.WHIRL_DEMO !== 'no') await seedDemo(db);
-const events = new RenderEvents(url);
-await events.start();
+const news = new News(url);
+await news.start();
 
 const web = fileURLToPath(new URL('./web', import.meta.url));
 const hosts = [
@@ -28,7 +28,7 @@ const hosts = [
   host,
   ...(process.env.WHIRL_HOSTS ?? '').split(',').filter(Boolean),
 ];
-const server = createServer(createApp({ db, events, log, web, hosts }));
+const server = createServer(createApp({ db, news, log, web, hosts }));
 server.listen(port, host, () => {
   process.stdout.write(`listening ${port}\n`);
 });
@@ -36,7 +36,7 @@ server.listen(port, host, () => {
 async function stop(): Promise<void> {
   server.close();
   server.closeAllConnections();
-  await events.stop();
+  await news.stop();
   await db.end();
   process.exit(0);
 }

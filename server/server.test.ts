@@ -119,6 +119,47 @@ describe('changes', () => {
     expect((await open(id)).revision).toBe(1);
   });
 
+  it('sent again on a newer base are kept once, too', async () => {
+    const id = await newShot();
+    const { change } = addPart((await open(id)).document, { kind: 'hub', name: 'Once' });
+    const ids = [randomUUID()];
+    await send(id, 0, [change], ids);
+    expect(await send(id, 1, [change], ids)).toMatchObject({ status: 200, body: { revision: 1 } });
+  });
+
+  it('are kept with what stood there before, whatever the sender took it for', async () => {
+    const id = await newShot();
+    const { document } = await open(id);
+    const camera = document.setup.camera!;
+    const change = setValues(document, [[`${camera}/lens`, 80]]);
+    const wrong = { ...change, patches: change.patches.map((patch) => ({ ...patch, before: 12 })) };
+    await send(id, 0, [wrong]);
+    const [kept] = (await server.call<Change[]>('GET', `/shots/${id}/changes?since=0`)).body;
+    expect(apply((await open(id)).document, invert(kept!))).toEqual(document);
+  });
+
+  it('are told to whoever follows the shot, with the revision they lead to', async () => {
+    const id = await newShot();
+    const { document } = await open(id);
+    const leave = new AbortController();
+    const stream = await fetch(`${server.url}/api/shots/${id}/events`, { signal: leave.signal });
+    expect(stream.headers.get('content-type')).toContain('text/event-stream');
+    const reader = stream.body!.pipeThrough(new TextDecoderStream()).getReader();
+    const next = async (): Promise<unknown> => {
+      let text = '';
+      while (!text.includes('\n\n')) text += (await reader.read()).value ?? '';
+      return JSON.parse(/data: (.*)/.exec(text)![1]!);
+    };
+    expect(await next()).toEqual({ revision: 0 });
+    const other = await newShot();
+    await send(other, 0, [addPart((await open(other)).document, { kind: 'hub', name: 'Elsewhere' }).change]);
+    const two = [...'ab'].map((name) => addPart(document, { kind: 'hub', name }).change);
+    await send(id, 0, two);
+    expect(await next()).toEqual({ revision: 2 });
+    leave.abort();
+    expect((await server.call('GET', `/shots/${randomUUID()}/events`)).status).toBe(404);
+  });
+
   it('on a stale base are answered with what was missed, and nothing is changed', async () => {
     const id = await newShot();
     const { document } = await open(id);
@@ -147,6 +188,8 @@ describe('changes', () => {
       patches: [{ path: ['parts', 'prt_gone', 'values', 'lens'], after: 50 }],
     };
     expect((await send(id, 0, [nowhere])).body.code).toBe('change-does-not-fit');
+    const hidden: Change = { label: 'x', patches: [{ path: ['parts', '__proto__'], after: { name: 'x' } }] };
+    expect((await send(id, 0, [hidden])).body).toMatchObject({ code: 'bad-document' });
     const poison: Change = { label: 'x', patches: [{ path: ['__proto__', 'polluted'], after: true }] };
     expect((await send(id, 0, [poison])).status).toBe(422);
     expect(({} as Record<string, unknown>).polluted).toBeUndefined();

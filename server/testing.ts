@@ -4,7 +4,7 @@ import { fileURLToPath } from 'node:url';
 import { runMigrations } from 'graphile-worker';
 import pino from 'pino';
 import { createApp } from './app';
-import { RenderEvents } from './render-events';
+import { News } from './news';
 import { migrate, openDatabase, type Database } from './store/database';
 
 export const MIGRATIONS = fileURLToPath(new URL('./migrations', import.meta.url));
@@ -27,10 +27,10 @@ export async function startTestServer(databaseUrl = process.env.DATABASE_URL): P
   await migrate(databaseUrl, MIGRATIONS);
   await runMigrations({ connectionString: databaseUrl });
   const db = openDatabase(databaseUrl);
-  const events = new RenderEvents(databaseUrl);
-  await events.start();
+  const news = new News(databaseUrl);
+  await news.start();
   const server: Server = createServer(
-    createApp({ db, events, log: pino({ level: 'silent' }), web: null, hosts: ['127.0.0.1'] }),
+    createApp({ db, news, log: pino({ level: 'silent' }), web: null, hosts: ['127.0.0.1'] }),
   );
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
   const url = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
@@ -55,7 +55,7 @@ export async function startTestServer(databaseUrl = process.env.DATABASE_URL): P
     stop: async () => {
       server.closeAllConnections();
       server.close();
-      await events.stop();
+      await news.stop();
       await db.end();
     },
   };

@@ -19,5 +19,7 @@ export * from './poses';
 export * from './dials';
 export * from './link-copies';
 export * from './rebase';
+export * from './difference';
+export * from './free-names';
 export { curveValue, SAME_FRAME } from './put-key';
 export { pathOf } from './address-path';

@@ -6,6 +6,8 @@ import { compile, Evaluator, sample } from '../evaluate';
 import { emptyShot, hub, randomColourTrack, randomShot, randomTrack } from '../testing/random-shot';
 import {
   apply,
+  crossRows,
+  difference,
   bake,
   closeLoop,
   copyKeys,
@@ -633,9 +635,30 @@ describe('two streams of edits', () => {
           const one = all(all(shot, theirs), rebaseAll(shot, mine, theirs, true));
           const other = all(all(shot, mine), rebaseAll(shot, theirs, mine, false));
           expect(one).toEqual(other);
+          const crossed = crossRows(shot, mine, theirs, true);
+          expect(all(all(shot, theirs), crossed.mine)).toEqual(all(all(shot, mine), crossed.theirs));
         },
       ),
       { numRuns: 600 },
+    );
+  });
+  it('the difference of two documents leads from one to the other, and touches only what differs', () => {
+    fc.assert(
+      fc.property(randomShot, fc.array(change, { minLength: 1, maxLength: 4 }), (shot, list) => {
+        const random = seeded();
+        const next = list.reduce((now, entry) => {
+          if (Object.keys(now.parts).length < 2 && entry.kind === 4) return now;
+          const made = changeOf(now, entry, random);
+          return made ? apply(now, made) : now;
+        }, shot);
+        const found = difference(shot, structuredClone(next));
+        expect(apply(shot, found)).toEqual(next);
+        expect(apply(next, invert(found))).toEqual(shot);
+        expect(difference(shot, structuredClone(shot)).patches).toEqual([]);
+        for (const { path, before, after } of found.patches)
+          expect(before, path.join('/')).not.toEqual(after);
+      }),
+      { numRuns: 300 },
     );
   });
 });

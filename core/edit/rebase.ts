@@ -1,5 +1,5 @@
 import type { Shot } from '../document';
-import { apply, valueAt, type Change, type Patch } from './change';
+import { apply, conflictsOf, valueAt, type Change, type Patch } from './change';
 
 /**
  * Two people edit one shot at once: each change was made on the same document, and both have to end with the same one
@@ -48,27 +48,52 @@ export function rebase(shot: Shot, change: Change, over: Change, later: boolean)
   return { label: change.label, patches };
 }
 
+/** Two rows of changes that begin at one document, each as it is after all of the other. */
+export interface CrossedRows {
+  readonly mine: readonly Change[];
+  readonly theirs: readonly Change[];
+}
+
+/**
+ * Rebases two rows of changes over each other; both begin at `shot`.
+ * @param later whether `mine` counts as the later row
+ * Law, tested: `theirs` then the crossed `mine` lead where `mine` then the crossed `theirs` lead.
+ */
+export function crossRows(
+  shot: Shot,
+  mine: readonly Change[],
+  theirs: readonly Change[],
+  later: boolean,
+): CrossedRows {
+  if (mine.length === 0 || theirs.length === 0 || apart(mine, theirs)) return { mine, theirs };
+  let base = shot;
+  let against = theirs;
+  const crossed = mine.map((change) => {
+    let own = change;
+    let at = base;
+    const moved: Change[] = [];
+    for (const other of against) {
+      const next = rebase(at, own, other, later);
+      moved.push(rebase(at, other, own, !later));
+      at = apply(at, other);
+      own = next;
+    }
+    base = apply(base, change);
+    against = moved;
+    return own;
+  });
+  return { mine: crossed, theirs: against };
+}
+
+/** Whether no place of one row lies at, above or below a place of the other: nothing has to be rebased then. */
+function apart(mine: readonly Change[], theirs: readonly Change[]): boolean {
+  return mine.every((own) => theirs.every((other) => conflictsOf(other, own).length === 0));
+}
+
 /** Rebases a row of changes over another row; both rows begin at `shot`. */
-export function rebaseAll(
+export const rebaseAll = (
   shot: Shot,
   changes: readonly Change[],
   over: readonly Change[],
   later: boolean,
-): Change[] {
-  let base = shot;
-  let against = [...over];
-  return changes.map((change) => {
-    let mine = change;
-    let at = base;
-    const moved: Change[] = [];
-    for (const other of against) {
-      const next = rebase(at, mine, other, later);
-      moved.push(rebase(at, other, mine, !later));
-      at = apply(at, other);
-      mine = next;
-    }
-    base = apply(base, change);
-    against = moved;
-    return mine;
-  });
-}
+): readonly Change[] => crossRows(shot, changes, over, later).mine;

@@ -1,7 +1,7 @@
 import { Router, type Response } from 'express';
 import { z } from 'zod';
 import { notFound, Problem, readBody } from '../problem';
-import type { RenderEvents } from '../render-events';
+import { eventStream, type News } from '../news';
 import type { Database } from '../store/database';
 import {
   createRender,
@@ -14,6 +14,7 @@ import {
   readFilm,
   readFrame,
   readRender,
+  RENDER_CHANNEL,
   setStatus,
   type RenderJob,
 } from '../store/renders';
@@ -59,7 +60,7 @@ const request = z
 const EXTENSION = { png: 'zip', mp4: 'mp4', webm: 'webm' } as const;
 
 /** Renders: start, follow, cancel, fetch. */
-export function renderRoutes(db: Database, events: RenderEvents): Router {
+export function renderRoutes(db: Database, news: News): Router {
   const router = Router();
 
   const find = async (id: string): Promise<RenderJob> => {
@@ -107,18 +108,13 @@ export function renderRoutes(db: Database, events: RenderEvents): Router {
   router.get('/renders/:id/events', async (incoming, response) => {
     const { id } = incoming.params;
     await find(id);
-    response.set({
-      'Content-Type': 'text/event-stream',
-      'Cache-Control': 'no-cache',
-      'X-Accel-Buffering': 'no',
-    });
-    response.flushHeaders();
+    const stream = eventStream(incoming, response);
     const send = async (): Promise<void> => {
       const job = await readRender(db, id).catch(() => null);
-      if (job) response.write(`data: ${JSON.stringify(job)}\n\n`);
-      if (job && ['done', 'failed', 'cancelled'].includes(job.status)) response.end();
+      if (job) stream.send(job);
+      if (job && ['done', 'failed', 'cancelled'].includes(job.status)) stream.end();
     };
-    const stop = events.follow(id, () => void send());
+    const stop = news.follow(RENDER_CHANNEL, id, () => void send());
     response.on('close', stop);
     await send();
   });

@@ -1,10 +1,20 @@
 import { Router } from 'express';
 import { z } from 'zod';
-import { parseShot, type Shot } from '../../core/document';
-import { apply, type Change } from '../../core/edit';
+import { parseShot, type DocumentProblem, type Shot } from '../../core/document';
+import { apply, netChange, type Patch } from '../../core/edit';
+import { eventStream, type News } from '../news';
 import { notFound, Problem, readBody } from '../problem';
 import { inTransaction, type Database } from '../store/database';
-import { askForPicture, changesSince, keepChange, readPicture, readShot } from '../store/shots';
+import {
+  askForPicture,
+  changesSince,
+  keepChanges,
+  readPicture,
+  readRevision,
+  readShot,
+  sentBefore,
+  SHOT_CHANNEL,
+} from '../store/shots';
 
 /** Seconds that a shot is left alone before its card picture is drawn again. */
 const PICTURE_DELAY = 6;
@@ -23,26 +33,51 @@ const changesBody = z.strictObject({
     .max(CHANGES_AT_ONCE),
 });
 
-function applied(document: Shot, change: Change): Shot {
-  let next: unknown;
-  try {
-    next = apply(document, change);
-  } catch (error) {
-    throw new Problem(422, 'change-does-not-fit', error instanceof Error ? error.message : String(error));
-  }
-  const parsed = parseShot(next);
-  if (!parsed.ok)
+type Sent = z.infer<typeof changesBody>['changes'][number];
+
+const refused = (label: string, problems: readonly DocumentProblem[]): Problem =>
+  new Problem(422, 'bad-document', `"${label}" was refused. ${problems[0]!.path}: ${problems[0]!.message}`, {
+    errors: problems,
+  });
+
+/** A change with what stands in the document before it, whatever the sender took it for: so undo of it is right. */
+function applied(document: Shot, { label, patches }: Sent): { document: Shot; patches: Patch[] } {
+  const odd = patches.find(({ path }) => path.includes('__proto__'));
+  if (odd)
     throw new Problem(
       422,
       'bad-document',
-      `"${change.label}" was refused. ${parsed.problems[0]!.path}: ${parsed.problems[0]!.message}`,
-      { errors: parsed.problems },
+      `"${label}" was refused. ${odd.path.join('/')}: __proto__ is no name in a document.`,
     );
-  return parsed.shot;
+  try {
+    const net = netChange(document, { label, patches });
+    return { document: apply(document, net), patches: [...net.patches] };
+  } catch (error) {
+    throw new Problem(422, 'change-does-not-fit', error instanceof Error ? error.message : String(error));
+  }
+}
+
+/** Applies changes one after the other. @throws Problem naming the first that does not fit or leads to nothing sound */
+function allApplied(start: Shot, sent: readonly Sent[]): { document: Shot; patches: Patch[][] } {
+  let document = start;
+  const patches: Patch[][] = [];
+  const steps = sent.map((change) => {
+    const next = applied(document, change);
+    patches.push(next.patches);
+    return (document = next.document);
+  });
+  const parsed = parseShot(document);
+  if (parsed.ok) return { document: parsed.shot, patches };
+  // Looked at once as a whole; only where that is not sound, one by one for the change to name.
+  for (const [i, step] of steps.entries()) {
+    const found = parseShot(step);
+    if (!found.ok) throw refused(sent[i]!.label, found.problems);
+  }
+  throw refused(sent.at(-1)!.label, parsed.problems);
 }
 
 /** Opening a shot and keeping its changes. */
-export function shotRoutes(db: Database): Router {
+export function shotRoutes(db: Database, news: News): Router {
   const router = Router();
 
   router.get('/shots/:id', async (request, response) => {
@@ -62,7 +97,11 @@ export function shotRoutes(db: Database): Router {
       const shot = await readShot(client, request.params.id, true);
       if (!shot) throw notFound('The shot');
       const missed = await changesSince(client, shot.id, base);
-      const known = new Set(missed.map((change) => change.senderId));
+      const known = await sentBefore(
+        client,
+        shot.id,
+        changes.map((change) => change.id),
+      );
       const fresh = changes.filter((change) => !known.has(change.id));
       // What the sender has missed that is not its own, sent twice after a lost answer.
       const foreign = missed.filter((change) => !changes.some((sent) => sent.id === change.senderId));
@@ -78,16 +117,35 @@ export function shotRoutes(db: Database): Router {
           revision: shot.revision,
           missed,
         });
-      let { document, revision } = shot;
-      for (const { id, label, patches } of fresh) {
-        document = applied(document, { label, patches });
-        revision += 1;
-        await keepChange(client, shot.id, { revision, senderId: id, label, patches }, document);
-      }
-      if (fresh.length > 0) await askForPicture(client, shot.id, PICTURE_DELAY);
-      return { revision };
+      if (fresh.length === 0) return { revision: shot.revision };
+      const { document, patches } = allApplied(shot.document, fresh);
+      const kept = fresh.map(({ id, label }, i) => ({
+        revision: shot.revision + 1 + i,
+        senderId: id,
+        label,
+        patches: patches[i]!,
+      }));
+      await keepChanges(client, shot.id, kept, document);
+      await askForPicture(client, shot.id, PICTURE_DELAY);
+      return { revision: kept.at(-1)!.revision };
     });
     response.json(answer);
+  });
+
+  router.get('/shots/:id/events', async (request, response) => {
+    const { id } = request.params;
+    const revision = await readRevision(db, id);
+    if (revision === null) throw notFound('The shot');
+    const stream = eventStream(request, response);
+    stream.send({ revision });
+    const tell = async (told: string | null): Promise<void> => {
+      const now = told === null ? await readRevision(db, id).catch(() => null) : Number(told);
+      if (now !== null) stream.send({ revision: now });
+    };
+    response.on(
+      'close',
+      news.follow(SHOT_CHANNEL, id, (told) => void tell(told)),
+    );
   });
 
   router.get('/shots/:id/picture', async (request, response) => {

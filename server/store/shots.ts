@@ -23,6 +23,15 @@ export async function readShot(db: Queryable, id: string, lock = false): Promise
   return shot ? { ...shot, document: upgraded(shot.document) as Shot } : null;
 }
 
+/** Revision of a shot, or null when there is none (or it is deleted). */
+export async function readRevision(db: Queryable, id: string): Promise<number | null> {
+  const { rows } = await db.query<{ revision: number }>(
+    'select revision from shot where id = $1 and deleted_at is null',
+    [id],
+  );
+  return rows[0]?.revision ?? null;
+}
+
 export async function createShot(
   db: Queryable,
   projectId: string,
@@ -63,22 +72,38 @@ export async function changesSince(db: Queryable, id: string, revision: number):
   return rows;
 }
 
-/** Stores a change and the document it leads to; call inside a transaction that holds the shot. */
-export async function keepChange(
+/** Which of these ids of changes the shot has already, whatever revision they led to. */
+export async function sentBefore(db: Queryable, id: string, ids: readonly string[]): Promise<Set<string>> {
+  const { rows } = await db.query<{ id: string }>(
+    'select sender_id as id from shot_change where shot_id = $1 and sender_id = any($2::uuid[])',
+    [id, ids],
+  );
+  return new Set(rows.map((row) => row.id));
+}
+
+/** Channel on which PostgreSQL tells that a shot has moved on: its id and its revision, with a space between. */
+export const SHOT_CHANNEL = 'shot_changed';
+
+/** Stores changes and the document that they lead to; call inside a transaction that holds the shot. */
+export async function keepChanges(
   db: Queryable,
   id: string,
-  change: KeptChange,
+  changes: readonly KeptChange[],
   document: Shot,
 ): Promise<void> {
+  const { revision } = changes.at(-1)!;
   await db.query(
-    'insert into shot_change (shot_id, revision, sender_id, label, patches) values ($1, $2, $3, $4, $5)',
-    [id, change.revision, change.senderId, change.label, JSON.stringify(change.patches)],
+    `insert into shot_change (shot_id, revision, sender_id, label, patches)
+     select $1, c.revision, c."senderId", c.label, c.patches
+     from jsonb_to_recordset($2::jsonb) as c(revision integer, "senderId" uuid, label text, patches jsonb)`,
+    [id, JSON.stringify(changes)],
   );
   await db.query('update shot set document = $2, revision = $3, changed_at = now() where id = $1', [
     id,
     JSON.stringify(document),
-    change.revision,
+    revision,
   ]);
+  await db.query('select pg_notify($1, $2)', [SHOT_CHANNEL, `${id} ${revision}`]);
 }
 
 export async function readPicture(db: Queryable, id: string): Promise<Buffer | null> {

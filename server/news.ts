@@ -1,0 +1,91 @@
+import type { Request, Response } from 'express';
+import pg from 'pg';
+import { RENDER_CHANNEL } from './store/renders';
+import { SHOT_CHANNEL } from './store/shots';
+
+const RETRY_MS = 2000;
+const HEARTBEAT_MS = 25_000;
+
+const CHANNELS = [RENDER_CHANNEL, SHOT_CHANNEL] as const;
+export type NewsChannel = (typeof CHANNELS)[number];
+
+/** Told what PostgreSQL sent with the news; `null` after a gap, in which anything may have been missed. */
+type Tell = (more: string | null) => void;
+
+/**
+ * News of renders and shots, from PostgreSQL's notifications: the id of what has changed, then whatever goes with it.
+ * One connection, opened again when it breaks.
+ */
+export class News {
+  private readonly followers = new Map<string, Set<Tell>>();
+  private client: pg.Client | null = null;
+  private stopped = false;
+
+  constructor(private readonly url: string) {}
+
+  async start(): Promise<void> {
+    try {
+      const client = new pg.Client({ connectionString: this.url });
+      this.client = client;
+      client.on('error', () => this.again(client));
+      client.on('end', () => this.again(client));
+      client.on('notification', ({ channel, payload = '' }) => {
+        const [id = '', more = ''] = payload.split(' ');
+        this.followers.get(`${channel} ${id}`)?.forEach((tell) => tell(more));
+      });
+      await client.connect();
+      for (const channel of CHANNELS) await client.query(`listen ${channel}`);
+      for (const tellers of this.followers.values()) tellers.forEach((tell) => tell(null));
+    } catch {
+      this.again(this.client);
+    }
+  }
+
+  private again(client: pg.Client | null): void {
+    if (this.stopped || client !== this.client) return;
+    this.client = null;
+    setTimeout(() => void this.start(), RETRY_MS).unref();
+  }
+
+  /** Calls `tell` whenever something of this id changes. @returns a function that stops it */
+  follow(channel: NewsChannel, id: string, tell: Tell): () => void {
+    const key = `${channel} ${id}`;
+    const tellers = this.followers.get(key) ?? new Set();
+    tellers.add(tell);
+    this.followers.set(key, tellers);
+    return () => {
+      tellers.delete(tell);
+      if (tellers.size === 0) this.followers.delete(key);
+    };
+  }
+
+  async stop(): Promise<void> {
+    this.stopped = true;
+    await this.client?.end().catch(() => undefined);
+  }
+}
+
+/**
+ * Answers with server-sent events (WHATWG HTML, section 9.2) until the other side leaves or `end` is called.
+ * @returns functions that send one event and end the stream; both do nothing once it has ended
+ */
+export function eventStream(
+  request: Request,
+  response: Response,
+): { readonly send: (data: unknown) => void; readonly end: () => void } {
+  response.set({
+    'Content-Type': 'text/event-stream',
+    'Cache-Control': 'no-cache',
+    'X-Accel-Buffering': 'no',
+  });
+  response.flushHeaders();
+  const open = (): boolean => !response.writableEnded && !response.destroyed;
+  // A line of comment: what stands between does not take the connection for a dead one.
+  const beat = setInterval(() => open() && response.write(':\n\n'), HEARTBEAT_MS);
+  request.on('close', () => clearInterval(beat));
+  response.on('close', () => clearInterval(beat));
+  return {
+    send: (data) => void (open() && response.write(`data: ${JSON.stringify(data)}\n\n`)),
+    end: () => void (open() && response.end()),
+  };
+}
