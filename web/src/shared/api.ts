@@ -11,12 +11,10 @@ export class ServerProblem extends Error {
   ) {
     super(message);
   }
-
-  /** True when trying again later may help. */
-  get away(): boolean {
-    return this.status === 0 || this.status === 502 || this.status === 503 || this.status === 504;
-  }
 }
+
+/** Milliseconds after which an answer is no longer waited for. */
+const ANSWER_MS = 30_000;
 
 async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
   let response: Response;
@@ -25,12 +23,20 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<T>
       method,
       headers: body === undefined ? {} : { 'Content-Type': 'application/json' },
       body: body === undefined ? undefined : JSON.stringify(body),
+      signal: AbortSignal.timeout(ANSWER_MS),
     });
-  } catch {
+  } catch (error) {
+    if (error instanceof DOMException && error.name === 'TimeoutError')
+      throw new ServerProblem(0, 'late', `The server has not answered for ${ANSWER_MS / 1000} seconds.`);
     throw new ServerProblem(0, 'unreachable', 'The server does not answer. Is Whirl still running?');
   }
-  if (response.ok) return (response.status === 204 ? undefined : await response.json()) as T;
-  throw await problemOf(response);
+  if (!response.ok) throw await problemOf(response);
+  if (response.status === 204) return undefined as T;
+  try {
+    return (await response.json()) as T;
+  } catch {
+    throw new ServerProblem(0, 'broken-answer', 'The answer of the server did not arrive whole.');
+  }
 }
 
 export interface ShotCard {

@@ -35,11 +35,13 @@ async function open(
   const { revision, document } = server;
   const id = `page-${pages++}`;
   const page = await OpenShot.open({
+    name: 'Shot',
     revision,
     document,
     server: server.door,
     store: tabStore('shot', id, browser.store, browser.door(id)),
     told: (message) => told.push(message),
+    cameIn: (labels, clash) => told.push(`came in${clash ? ', clash' : ''}: ${labels.join()}`),
   });
   return { page, told, browser };
 }
@@ -217,7 +219,7 @@ describe('an open shot', () => {
     expect(Object.values(server.document.parts).map(({ name }) => name)).toEqual(
       expect.arrayContaining(['Post', 'Post 2']),
     );
-    expect(told).toEqual(['"Add Post" was made elsewhere and came in.']);
+    expect(told).toEqual(['came in: Add Post']);
     expect(one.now.shot).toEqual(two.now.shot);
     two.undo();
     two.undo();

@@ -16,6 +16,7 @@ import { Outbox, type KeptState, type ShotServer } from './outbox';
 import type { TabStore } from './tab-store';
 
 export interface ShotState extends History {
+  readonly name: string;
   readonly shot: Shot;
   /** Plan of what is shown: of the shot, or of one that is tried. */
   readonly plan: Plan;
@@ -28,11 +29,13 @@ export interface ShotState extends History {
 
 /** Where an open shot comes from and goes to. */
 export interface ShotSource {
+  readonly name: string;
   readonly revision: number;
   readonly document: Shot;
   readonly server: ShotServer;
   readonly store: TabStore;
   told(message: string): void;
+  cameIn(labels: readonly string[], clash: boolean): void;
 }
 
 const ALL_KEPT: KeptState = { state: 'kept', waiting: 0, stored: true, reason: null };
@@ -46,13 +49,14 @@ export class OpenShot {
   private overrides: readonly (readonly [string, Value])[] = [];
   private readonly outbox: Outbox;
 
-  private constructor({ revision, document, server, store, told }: ShotSource) {
+  private constructor({ name, revision, document, server, store, told, cameIn }: ShotSource) {
     const plan = compile(document);
     this.frame = document.setup.first;
     this.evaluator = new Evaluator(plan);
     this.evaluator.evaluate(this.frame);
     this.state = createStore<ShotState>(() => ({
       ...NO_HISTORY,
+      name,
       shot: document,
       plan,
       trying: false,
@@ -66,6 +70,7 @@ export class OpenShot {
         replaced: (shot, by) => this.takeIn(shot, by),
         state: (kept) => this.state.setState({ kept }),
         told,
+        cameIn,
       },
       revision,
       document,
@@ -89,6 +94,11 @@ export class OpenShot {
     return this.state.getState();
   }
 
+  /** Takes over the name that the server has for the shot now. */
+  rename(name: string): void {
+    this.state.setState({ name });
+  }
+
   /** Whether leaving the page now would lose something, or leave it unsent for long. */
   get leavesSomething(): boolean {
     return this.outbox.leavesSomething;
@@ -109,6 +119,13 @@ export class OpenShot {
     this.frame = frame;
     this.overrides = Object.entries(overrides);
     this.work();
+    this.state.setState(({ tick }) => ({ tick: tick + 1 }));
+  }
+
+  /** Shows values other than those of the document for the time of a drag; the next evaluation ends it. */
+  preview(values: Loose): void {
+    this.evaluator.setOverrides(Object.entries(values));
+    this.evaluator.evaluate(this.frame);
     this.state.setState(({ tick }) => ({ tick: tick + 1 }));
   }
 

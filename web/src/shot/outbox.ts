@@ -36,6 +36,8 @@ export interface OutboxEvents {
   replaced(shot: Shot, by: Change): void;
   state(state: KeptState): void;
   told(message: string): void;
+  /** Changes came in from elsewhere. @param clash whether one of them is of a place that was changed here, too */
+  cameIn(labels: readonly string[], clash: boolean): void;
 }
 
 /** Milliseconds until the next try: after each failure twice as long. */
@@ -261,11 +263,9 @@ export class Outbox {
       }
     }
     if (foreign.length === 0) return;
-    const what = foreign.length === 1 ? `"${foreign[0]!.label}" was` : `${foreign.length} changes were`;
-    this.events.told(
-      clash
-        ? `Somebody else changed the same ${foreign.length === 1 ? 'place' : 'places'} meanwhile; your change is the later one and stands.`
-        : `${what} made elsewhere and came in.`,
+    this.events.cameIn(
+      foreign.map(({ label }) => label),
+      clash,
     );
   }
 

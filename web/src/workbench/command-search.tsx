@@ -4,7 +4,8 @@ import { useMemo, useState } from 'react';
 import { channelsReachedFrom, type Shot } from '../../../core/document';
 import { channelLabel } from '../../../core/edit';
 import { COMMANDS } from './commands';
-import { useSession, useSessionState } from './session';
+import { choose, typeInto } from './actions/choosing';
+import { useSession, useSheets, useShot } from './session';
 import { bestFirst, matches, wantedWords } from './search-words';
 import { bringIntoView } from './view/view-commands';
 
@@ -38,8 +39,8 @@ function channelsFound(
 /** Finds any command, part or channel by its words. */
 export function CommandSearch() {
   const session = useSession();
-  const open = useSessionState((state) => state.open === 'search');
-  const close = (): void => session.store.setState({ open: null });
+  const open = useSheets((state) => state.open === 'search');
+  const close = (): void => session.sheets.show(null);
   return (
     <Dialog.Root open={open} onOpenChange={(next) => !next && close()}>
       <Dialog.Portal>
@@ -60,7 +61,7 @@ export function CommandSearch() {
 
 function Search({ onDone }: { onDone(): void }) {
   const session = useSession();
-  const shot = useSessionState((state) => state.shot);
+  const shot = useShot((state) => state.shot);
   const [find, setFind] = useState('');
   const groups = useMemo((): readonly (readonly [string, readonly Found[]])[] => {
     const wanted = wantedWords(find);
@@ -92,7 +93,7 @@ function Search({ onDone }: { onDone(): void }) {
               label: part.name,
               note: 'choose',
               run: () => {
-                session.choose([id]);
+                choose(session, [id]);
                 bringIntoView([id]);
               },
             }));
@@ -103,8 +104,8 @@ function Search({ onDone }: { onDone(): void }) {
         label: entry.label,
         note: 'channel',
         run: () => {
-          session.choose([entry.part]);
-          session.typeInto(entry.address);
+          choose(session, [entry.part]);
+          typeInto(session, entry.address);
         },
       }));
     return [

@@ -34,8 +34,12 @@ import {
   putHubAbove,
   takeOut,
 } from './parts/parts-actions';
-import type { Session, SessionState } from './session';
-import { setDraft } from './view/draft';
+import { choose } from './actions/choosing';
+import { redo, undo } from './actions/history';
+import { dropLoose, keyNow, unkeyNow } from './actions/keying';
+import { goTo, play, stop } from './actions/time';
+import { valueOf } from './actions/values';
+import type { Session } from './session';
 import { putCameraAt } from './view/fly';
 import { bringIntoView, freeViewMatrix } from './view/view-commands';
 
@@ -58,26 +62,19 @@ export interface Command {
 }
 
 function step(session: Session, by: number): void {
-  session.stop();
-  session.goTo(Math.round(session.state.frame) + by);
+  stop(session);
+  goTo(session, Math.round(session.time.now.frame) + by);
 }
 
-function goTo(session: Session, frame: number): void {
-  session.stop();
-  session.goTo(frame);
-}
-
-function toggleAxis(session: Session, axis: 'x' | 'y' | 'z'): void {
-  const { lockedAxes } = session.state;
-  session.store.setState({
-    lockedAxes: lockedAxes.includes(axis)
-      ? lockedAxes.filter((other) => other !== axis)
-      : [...lockedAxes, axis],
-  });
+function leap(session: Session, frame: number): void {
+  stop(session);
+  goTo(session, frame);
 }
 
 function duplicate(session: Session): void {
-  const { chosenKeys, shot, frame } = session.state;
+  const { chosenKeys } = session.choice.now;
+  const { shot } = session;
+  const { frame } = session.time.now;
   if (chosenKeys.length === 0) {
     copyLinked(session);
     return;
@@ -89,30 +86,32 @@ function duplicate(session: Session): void {
 }
 
 function remove(session: Session): void {
-  const { chosenKeys, chosen } = session.state;
+  const { chosenKeys, chosen } = session.choice.now;
   if (chosenKeys.length > 0) session.edit((shot) => removeKeys(shot, chosenKeys));
   else askToRemove(session, chosen);
 }
 
 function setLock(session: Session): void {
-  const { shot, chosen } = session.state;
+  const { shot } = session;
+  const { chosen } = session.choice.now;
   if (chosen.length > 0)
     session.edit((now) => setLocked(now, chosen, !chosen.every((id) => shot.parts[id]?.locked)));
 }
 
 /** Chooses all parts that may be chosen. */
 function chooseAll(session: Session): void {
-  const { shot } = session.state;
+  const { shot } = session;
   const { locked, away } = standingOf(shot);
-  session.choose(Object.keys(shot.parts).filter((id) => !locked.has(id) && !away.has(id)));
+  choose(
+    session,
+    Object.keys(shot.parts).filter((id) => !locked.has(id) && !away.has(id)),
+  );
 }
 
 function ownForm(session: Session, form: 'shape' | 'look'): void {
-  const id = session.state.chosen.at(-1);
+  const id = session.choice.now.chosen.at(-1);
   if (id !== undefined) session.edit((shot) => makeOwn(shot, id, form));
 }
-
-const set = (state: Partial<SessionState>) => (session: Session) => session.store.setState(state);
 
 /** Manners that are reached by search: what they are, and the words by which people look for them. */
 const EASES: readonly (readonly [StretchManner, string, string])[] = [
@@ -132,7 +131,7 @@ export const COMMANDS: readonly Command[] = [
     words: 'preview watch run start pause',
     keys: 'space',
     shown: 'Space',
-    run: (s) => (s.state.playing ? s.stop() : s.play()),
+    run: (s) => (s.time.now.playing ? stop(s) : play(s)),
   },
   { id: 'back', group: 'Play', label: 'One frame back', keys: 'left', shown: '←', run: (s) => step(s, -1) },
   { id: 'on', group: 'Play', label: 'One frame on', keys: 'right', shown: '→', run: (s) => step(s, 1) },
@@ -158,7 +157,7 @@ export const COMMANDS: readonly Command[] = [
     label: 'First frame',
     keys: 'home',
     shown: 'Home',
-    run: (s) => goTo(s, s.state.shot.setup.first),
+    run: (s) => leap(s, s.shot.setup.first),
   },
   {
     id: 'last',
@@ -166,7 +165,7 @@ export const COMMANDS: readonly Command[] = [
     label: 'Last frame',
     keys: 'end',
     shown: 'End',
-    run: (s) => goTo(s, s.state.shot.setup.last),
+    run: (s) => leap(s, s.shot.setup.last),
   },
   {
     id: 'to-frame',
@@ -186,7 +185,7 @@ export const COMMANDS: readonly Command[] = [
     shown: 'Shift+M',
     run: (s) =>
       s.edit(
-        (shot) => addMarker(shot, s.state.frame, `Marker ${Object.keys(shot.markers).length + 1}`).change,
+        (shot) => addMarker(shot, s.time.now.frame, `Marker ${Object.keys(shot.markers).length + 1}`).change,
       ),
   },
 
@@ -213,7 +212,7 @@ export const COMMANDS: readonly Command[] = [
     words: 'keyframe record set animate',
     keys: 'k',
     shown: 'K',
-    run: (s) => s.keyNow(channelsToKey(s)),
+    run: (s) => keyNow(s, channelsToKey(s)),
   },
   {
     id: 'pose',
@@ -230,7 +229,7 @@ export const COMMANDS: readonly Command[] = [
     label: 'Remove the key here',
     keys: 'shift+k',
     shown: 'Shift+K',
-    run: (s) => s.unkeyNow(channelsToKey(s)),
+    run: (s) => unkeyNow(s, channelsToKey(s)),
   },
   {
     id: 'auto-key',
@@ -239,7 +238,7 @@ export const COMMANDS: readonly Command[] = [
     words: 'record',
     keys: 'a',
     shown: 'A',
-    run: (s) => s.store.setState({ autoKey: !s.state.autoKey }),
+    run: (s) => s.keying.toggleAutoKey(),
   },
   {
     id: 'hold',
@@ -250,7 +249,7 @@ export const COMMANDS: readonly Command[] = [
     shown: 'H',
     run: (s) =>
       withKeyed(s, (addresses) =>
-        s.edit((shot) => holdUntil(shot, addresses, s.state.frame, (address) => s.valueOf(address))),
+        s.edit((shot) => holdUntil(shot, addresses, s.time.now.frame, (address) => valueOf(s, address))),
       ),
   },
   {
@@ -268,7 +267,7 @@ export const COMMANDS: readonly Command[] = [
     keys: 'shift+r',
     shown: 'Shift+R',
     run: (s) => {
-      if (s.state.chosenKeys.length > 1) s.edit((shot) => reverseKeys(shot, s.state.chosenKeys));
+      if (s.choice.now.chosenKeys.length > 1) s.edit((shot) => reverseKeys(shot, s.choice.now.chosenKeys));
       else toast('Choose two keys or more: drag a box round them.');
     },
   },
@@ -337,13 +336,13 @@ export const COMMANDS: readonly Command[] = [
     group: 'Keys',
     label: 'Snap dragged keys, or not',
     words: 'catch magnet whole frames grid',
-    run: (s) => s.store.setState({ keySnap: !s.state.keySnap }),
+    run: (s) => s.time.toggleSnap(),
   },
   {
     id: 'drop',
     group: 'Keys',
     label: 'Drop changes that were not keyed',
-    run: (s) => s.dropLoose(),
+    run: (s) => dropLoose(s),
   },
 
   {
@@ -353,15 +352,15 @@ export const COMMANDS: readonly Command[] = [
     words: 'timeline lanes curve curves',
     keys: '1',
     shown: '1',
-    run: set({ foot: 'keys' }),
+    run: (s) => s.sheets.footTab('keys'),
   },
   ...LINK_COMMANDS,
 
-  { id: 'pick', group: 'View', label: 'Pick', keys: 'q', shown: 'Q', run: set({ tool: 'pick' }) },
-  { id: 'move', group: 'View', label: 'Move', keys: 'm', shown: 'M', run: set({ tool: 'move' }) },
-  { id: 'turn', group: 'View', label: 'Turn', keys: 't', shown: 'T', run: set({ tool: 'turn' }) },
-  { id: 'size', group: 'View', label: 'Size', keys: 'z', shown: 'Z', run: set({ tool: 'size' }) },
-  { id: 'pivot', group: 'View', label: 'Pivot', keys: 'p', shown: 'P', run: set({ tool: 'pivot' }) },
+  { id: 'pick', group: 'View', label: 'Pick', keys: 'q', shown: 'Q', run: (s) => s.view.take('pick') },
+  { id: 'move', group: 'View', label: 'Move', keys: 'm', shown: 'M', run: (s) => s.view.take('move') },
+  { id: 'turn', group: 'View', label: 'Turn', keys: 't', shown: 'T', run: (s) => s.view.take('turn') },
+  { id: 'size', group: 'View', label: 'Size', keys: 'z', shown: 'Z', run: (s) => s.view.take('size') },
+  { id: 'pivot', group: 'View', label: 'Pivot', keys: 'p', shown: 'P', run: (s) => s.view.take('pivot') },
   {
     id: 'measure',
     group: 'View',
@@ -369,7 +368,7 @@ export const COMMANDS: readonly Command[] = [
     words: 'distance ruler angle',
     keys: 'd',
     shown: 'D',
-    run: set({ tool: 'measure' }),
+    run: (s) => s.view.take('measure'),
   },
   {
     id: 'lock-x',
@@ -377,7 +376,7 @@ export const COMMANDS: readonly Command[] = [
     label: 'Lock or free X',
     keys: 'alt+x',
     shown: 'Alt+X',
-    run: (s) => toggleAxis(s, 'x'),
+    run: (s) => s.view.toggleLock('x'),
   },
   {
     id: 'lock-y',
@@ -385,7 +384,7 @@ export const COMMANDS: readonly Command[] = [
     label: 'Lock or free Y',
     keys: 'alt+y',
     shown: 'Alt+Y',
-    run: (s) => toggleAxis(s, 'y'),
+    run: (s) => s.view.toggleLock('y'),
   },
   {
     id: 'lock-z',
@@ -393,7 +392,7 @@ export const COMMANDS: readonly Command[] = [
     label: 'Lock or free Z',
     keys: 'alt+z',
     shown: 'Alt+Z',
-    run: (s) => toggleAxis(s, 'z'),
+    run: (s) => s.view.toggleLock('z'),
   },
   {
     id: 'bring',
@@ -402,7 +401,7 @@ export const COMMANDS: readonly Command[] = [
     words: 'zoom focus frame find',
     keys: 'b',
     shown: 'B',
-    run: (s) => bringIntoView(s.state.chosen),
+    run: (s) => bringIntoView(s.choice.now.chosen),
   },
   {
     id: 'swap',
@@ -411,7 +410,7 @@ export const COMMANDS: readonly Command[] = [
     words: 'camera',
     keys: 'v',
     shown: 'V',
-    run: (s) => s.store.setState({ side: s.state.side === 'shot' ? 'free' : 'shot' }),
+    run: (s) => s.view.swapShot(),
   },
   {
     id: 'camera-here',
@@ -430,35 +429,35 @@ export const COMMANDS: readonly Command[] = [
     group: 'View',
     label: 'Trail on or off',
     words: 'motion path spacing arc curve',
-    run: (s) => s.store.setState({ trail: !s.state.trail }),
+    run: (s) => s.view.toggle('trail'),
   },
   {
     id: 'ghosts',
     group: 'View',
     label: 'Ghosts on or off',
     words: 'before after',
-    run: (s) => s.store.setState({ ghosts: !s.state.ghosts }),
+    run: (s) => s.view.toggle('ghosts'),
   },
   {
     id: 'draft-view',
     group: 'View',
     label: 'Draft view on or off',
     words: 'shadow shadows quality fast slow coarse',
-    run: (s) => setDraft(s, !s.state.draft),
+    run: (s) => s.view.toggle('draft'),
   },
   {
     id: 'safe-area',
     group: 'View',
     label: 'Safe area on or off',
     words: 'title margin',
-    run: (s) => s.store.setState({ safeArea: !s.state.safeArea }),
+    run: (s) => s.view.toggle('safeArea'),
   },
   {
     id: 'beyond',
     group: 'View',
     label: 'Show what lies beyond the frame, or not',
     words: 'outside',
-    run: (s) => s.store.setState({ beyond: !s.state.beyond }),
+    run: (s) => s.view.toggle('beyond'),
   },
   {
     id: 'finder',
@@ -466,20 +465,32 @@ export const COMMANDS: readonly Command[] = [
     label: 'Viewfinder: put away, small, large',
     words: 'camera preview',
     run: (s) =>
-      s.store.setState({
-        finder: { off: 'small', small: 'large', large: 'off' }[s.state.finder] as 'off' | 'small' | 'large',
-      }),
+      s.view.find(
+        { off: 'small', small: 'large', large: 'off' }[s.view.now.finder] as 'off' | 'small' | 'large',
+      ),
   },
-  { id: 'side-free', group: 'View', label: 'Look freely', run: set({ side: 'free' }) },
+  { id: 'side-free', group: 'View', label: 'Look freely', run: (s) => s.view.look('free') },
   {
     id: 'side-front',
     group: 'View',
     label: 'Look from the front',
     words: 'view',
-    run: set({ side: 'front' }),
+    run: (s) => s.view.look('front'),
   },
-  { id: 'side-side', group: 'View', label: 'Look from the side', words: 'view', run: set({ side: 'side' }) },
-  { id: 'side-top', group: 'View', label: 'Look from the top', words: 'view', run: set({ side: 'top' }) },
+  {
+    id: 'side-side',
+    group: 'View',
+    label: 'Look from the side',
+    words: 'view',
+    run: (s) => s.view.look('side'),
+  },
+  {
+    id: 'side-top',
+    group: 'View',
+    label: 'Look from the top',
+    words: 'view',
+    run: (s) => s.view.look('top'),
+  },
 
   {
     id: 'add',
@@ -488,7 +499,7 @@ export const COMMANDS: readonly Command[] = [
     words: 'new insert import bring picture image mesh svg solid shape light camera',
     keys: 'n',
     shown: 'N',
-    run: set({ open: 'add' }),
+    run: (s) => s.sheets.show('add'),
   },
   {
     id: 'copy-linked',
@@ -576,7 +587,7 @@ export const COMMANDS: readonly Command[] = [
     label: 'Rename the chosen part',
     keys: 'f2',
     shown: 'F2',
-    run: (s) => s.store.setState({ renaming: s.state.chosen.at(-1) ?? null }),
+    run: (s) => s.sheets.rename(s.choice.now.chosen.at(-1) ?? null),
   },
 
   {
@@ -584,30 +595,30 @@ export const COMMANDS: readonly Command[] = [
     group: 'View',
     label: 'Catch on steps while dragging, or not',
     words: 'snap grid increments',
-    run: (s) => s.store.setState({ snap: { ...s.state.snap, grid: !s.state.snap.grid } }),
+    run: (s) => s.view.toggleSnap('grid'),
   },
   {
     id: 'catch-points',
     group: 'View',
     label: 'Catch on points of other parts while dragging, or not',
     words: 'snap corner vertex pivot middle magnet',
-    run: (s) => s.store.setState({ snap: { ...s.state.snap, points: !s.state.snap.points } }),
+    run: (s) => s.view.toggleSnap('points'),
   },
   {
     id: 'checks',
     group: 'Edit',
     label: 'Check the shot: slip, seam of a loop, gears, what is never seen',
     words: 'checks problems errors warnings slips sliding rolling loop validate',
-    run: set({ open: 'render' }),
+    run: (s) => s.sheets.show('render'),
   },
-  { id: 'undo', group: 'Edit', label: 'Undo', keys: 'ctrl+z, meta+z', shown: 'Ctrl+Z', run: (s) => s.undo() },
+  { id: 'undo', group: 'Edit', label: 'Undo', keys: 'ctrl+z, meta+z', shown: 'Ctrl+Z', run: (s) => undo(s) },
   {
     id: 'redo',
     group: 'Edit',
     label: 'Redo',
     keys: 'ctrl+shift+z, meta+shift+z',
     shown: 'Ctrl+Shift+Z',
-    run: (s) => s.redo(),
+    run: (s) => redo(s),
   },
   {
     id: 'copy',
@@ -640,8 +651,8 @@ export const COMMANDS: readonly Command[] = [
     keys: 'escape',
     shown: 'Esc',
     run: (s) => {
-      s.choose([]);
-      s.store.setState({ chosenKeys: [] });
+      choose(s, []);
+      s.choice.keys([]);
     },
   },
   {
@@ -678,14 +689,14 @@ export const COMMANDS: readonly Command[] = [
     words: 'fps resolution frame rate setup settings background',
     keys: 'shift+s',
     shown: 'Shift+S',
-    run: set({ open: 'shot' }),
+    run: (s) => s.sheets.show('shot'),
   },
   {
     id: 'render',
     group: 'Edit',
     label: 'Render',
     words: 'export save film video movie output picture image still mp4 webm png download',
-    run: set({ open: 'render' }),
+    run: (s) => s.sheets.show('render'),
   },
   {
     id: 'search',
@@ -694,7 +705,7 @@ export const COMMANDS: readonly Command[] = [
     keys: 'ctrl+k, meta+k',
     inFields: true,
     shown: 'Ctrl+K',
-    run: set({ open: 'search' }),
+    run: (s) => s.sheets.show('search'),
   },
   {
     id: 'help',
@@ -703,6 +714,6 @@ export const COMMANDS: readonly Command[] = [
     words: 'shortcuts manual',
     keys: 'shift+slash',
     shown: '?',
-    run: set({ open: 'keys' }),
+    run: (s) => s.sheets.show('keys'),
   },
 ];

@@ -17,25 +17,28 @@ import {
   type CopiedKeys,
 } from '../../../core/edit';
 import { pasteLink } from './links/link-commands';
+import { evaluatorAt, setChannels, valueNow } from './actions/values';
 import type { Session } from './session';
 
 /** Copies everything a part has, as it is at this frame. */
 export function copyValues(session: Session, id: string): void {
-  const { shot } = session.state;
+  const { shot } = session;
   const part = shot.parts[id];
   if (!part) return;
   const values: Record<string, Value> = {};
   for (const channel of channelsReachedFrom(shot, id)) {
-    const value = session.valueNow(`${channel.owner}/${channel.path}`, channel.spec);
+    const value = valueNow(session, `${channel.owner}/${channel.path}`, channel.spec);
     values[channel.path] = typeof value === 'number' ? value : ([...value] as [number, number, number]);
   }
-  session.store.setState({ clipboard: { kind: 'values', from: part.name, values } });
+  session.clipboard.copy({ kind: 'values', from: part.name, values });
   toast(`The values of ${part.name} are copied: choose other parts and paste.`);
 }
 
 /** Gives the chosen parts the copied values that they have too; linked and refused ones are left as they are. */
 export function pasteValues(session: Session): void {
-  const { shot, chosen, clipboard } = session.state;
+  const { shot } = session;
+  const { chosen } = session.choice.now;
+  const { copied: clipboard } = session.clipboard.now;
   if (clipboard?.kind !== 'values') return;
   const entries = new Map<string, Value>();
   let skipped = 0;
@@ -48,21 +51,20 @@ export function pasteValues(session: Session): void {
       else entries.set(address, value);
     }
   if (entries.size === 0) toast('The chosen parts have none of the copied values.');
-  else if (session.setChannels([...entries]) && skipped > 0)
+  else if (setChannels(session, [...entries]) && skipped > 0)
     toast(`${skipped} values were left as they are: they are linked or out of range here.`);
 }
 
 /** Copies the chosen keys, or the values of the chosen part when no key is chosen. */
 export function copyChosen(session: Session): void {
-  const { shot, chosenKeys, chosen } = session.state;
+  const { shot } = session;
+  const { chosenKeys, chosen } = session.choice.now;
   if (chosenKeys.length > 0) {
     const owners = new Set(chosenKeys.map(({ address }) => splitAddress(address).owner));
-    session.store.setState({
-      clipboard: {
-        kind: 'keys',
-        keys: copyKeys(shot, chosenKeys),
-        owner: owners.size === 1 ? [...owners][0]! : null,
-      },
+    session.clipboard.copy({
+      kind: 'keys',
+      keys: copyKeys(shot, chosenKeys),
+      owner: owners.size === 1 ? [...owners][0]! : null,
     });
     toast(`${chosenKeys.length} ${chosenKeys.length === 1 ? 'key is' : 'keys are'} copied.`);
   } else if (chosen.length > 0) copyValues(session, chosen.at(-1)!);
@@ -74,7 +76,8 @@ function pasteTarget(
   keys: CopiedKeys,
   owner: string | null,
 ): (address: string) => string | null {
-  const { shot, chosen } = session.state;
+  const { shot } = session;
+  const { chosen } = session.choice.now;
   const to = chosen.at(-1);
   if (owner === null || to === undefined || to === owner) return (address) => address;
   const from = owner;
@@ -89,7 +92,8 @@ function pasteTarget(
 
 /** Pastes what was copied: keys and poses at this frame, values onto the chosen parts. */
 export function pasteCopied(session: Session): void {
-  const { clipboard, frame } = session.state;
+  const { copied: clipboard } = session.clipboard.now;
+  const { frame } = session.time.now;
   if (!clipboard) toast('Nothing has been copied yet.');
   else if (clipboard.kind === 'values') pasteValues(session);
   else if (clipboard.kind === 'pose') pasteCopiedPose(session, false);
@@ -102,29 +106,31 @@ export function pasteCopied(session: Session): void {
 
 /** Copies the pose of the chosen parts and all below them at this frame. */
 export function copyChosenPose(session: Session): void {
-  const { shot, chosen, frame } = session.state;
+  const { shot } = session;
+  const { chosen } = session.choice.now;
+  const { frame } = session.time.now;
   if (chosen.length === 0) {
     toast('Choose the part whose pose is to be copied.');
     return;
   }
-  session.store.setState({
-    clipboard: { kind: 'pose', pose: copyPose(shot, session.evaluator, chosen) },
-  });
+  session.clipboard.copy({ kind: 'pose', pose: copyPose(shot, session.evaluator, chosen) });
   toast(`The pose at frame ${frame} is copied: go to another frame and paste.`);
 }
 
 /** Keys the copied pose at this frame. */
 export function pasteCopiedPose(session: Session, mirrored: boolean): void {
-  const { clipboard, frame } = session.state;
+  const { copied: clipboard } = session.clipboard.now;
+  const { frame } = session.time.now;
   if (clipboard?.kind !== 'pose') toast('Copy a pose first.');
   else session.edit((shot) => pastePose(shot, clipboard.pose, frame, mirrored));
 }
 
 /** Keys the first frame's values of the chosen parts at the last frame. */
 export function firstToLast(session: Session): void {
-  const { shot, chosen } = session.state;
+  const { shot } = session;
+  const { chosen } = session.choice.now;
   const { first, last } = shot.setup;
-  const evaluator = session.evaluatorAt(first);
+  const evaluator = evaluatorAt(session, first);
   const entries = chosen.flatMap((id) =>
     channelsReachedFrom(shot, id).flatMap((channel): [string, Value][] => {
       const address = `${channel.owner}/${channel.path}`;

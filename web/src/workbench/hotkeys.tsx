@@ -2,7 +2,7 @@ import { Dialog } from 'radix-ui';
 import { useEffect } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { COMMANDS, type Command, type CommandGroup } from './commands';
-import { useSession, useSessionState } from './session';
+import { useSession, useSheets } from './session';
 
 const MOUSE: readonly (readonly [string, string])[] = [
   ['Drag', 'Turn the view about what is chosen; in the Shot view look about with the camera'],
@@ -84,7 +84,7 @@ export function Hotkeys() {
 /** All keys, from the list of commands. */
 export function KeysHelp() {
   const session = useSession();
-  const open = useSessionState((state) => state.open === 'keys');
+  const open = useSheets((state) => state.open === 'keys');
   const columns: readonly (readonly CommandGroup[])[] = [
     ['Play', 'Keys', 'Links'],
     ['View', 'Parts', 'Edit'],
@@ -107,7 +107,7 @@ export function KeysHelp() {
       command.group === group && command.shown ? [[command.shown, command.label]] : [],
     );
   return (
-    <Dialog.Root open={open} onOpenChange={(next) => !next && session.store.setState({ open: null })}>
+    <Dialog.Root open={open} onOpenChange={(next) => !next && session.sheets.show(null)}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/40" />
         <Dialog.Content

@@ -4,7 +4,12 @@ import { removeAllKeys, setStretch, topmost, type StretchManner } from '../../..
 import { keysAround } from './keys/key-words';
 import { differingChannels } from './pose-keying';
 import { lanesOf } from './keys/lanes';
-import type { KeySet, Session } from './session';
+import { undo } from './actions/history';
+import { keyNow } from './actions/keying';
+import { goTo, stop } from './actions/time';
+import { evaluatorAt } from './actions/values';
+import type { Session } from './session';
+import type { KeySet } from './state/keying';
 
 const SETS: Record<Exclude<KeySet, 'everything'>, (channel: Channel) => boolean> = {
   place: ({ path }) => path.startsWith('location.'),
@@ -15,7 +20,8 @@ const SETS: Record<Exclude<KeySet, 'everything'>, (channel: Channel) => boolean>
 
 /** Channels of a part that belong to the chosen key sets. */
 function setOf(session: Session, id: string): string[] {
-  const { shot, keySets } = session.state;
+  const { shot } = session;
+  const { keySets } = session.keying.now;
   return channelsReachedFrom(shot, id)
     .filter(
       (channel) =>
@@ -28,7 +34,8 @@ function setOf(session: Session, id: string): string[] {
 
 /** Channels that K keys: what was changed, the chosen channel, or the key set of the chosen parts. */
 export function channelsToKey(session: Session): string[] {
-  const { channel, chosen, loose } = session.state;
+  const { channel, chosen } = session.choice.now;
+  const { loose } = session.keying.now;
   const changed = Object.keys(loose);
   if (changed.length > 0) return changed;
   if (channel !== null && chosen.length <= 1) return [channel];
@@ -37,7 +44,8 @@ export function channelsToKey(session: Session): string[] {
 
 /** Keyed channels that are meant: the chosen one, or all of the chosen parts. */
 function keyedChannels(session: Session): string[] {
-  const { shot, channel, chosen } = session.state;
+  const { shot } = session;
+  const { channel, chosen } = session.choice.now;
   if (channel !== null && trackOf(shot, channel)) return [channel];
   const found = chosen.flatMap((id) =>
     channelsReachedFrom(shot, id).map((entry) => `${entry.owner}/${entry.path}`),
@@ -55,7 +63,7 @@ export function withKeyed(session: Session, work: (addresses: readonly string[])
 /** Sets how the chosen channel, or all of the chosen parts, moves in the stretch round this frame. */
 export function easeHere(session: Session, manner: StretchManner): void {
   withKeyed(session, (addresses) => {
-    const around = keysAround(session.state.shot, addresses, session.state.frame);
+    const around = keysAround(session.shot, addresses, session.time.now.frame);
     if (around.length === 0) toast('This frame lies in no stretch between two keys of what is chosen.');
     else session.edit((now) => setStretch(now, around, manner));
   });
@@ -63,7 +71,9 @@ export function easeHere(session: Session, manner: StretchManner): void {
 
 /** Goes to the next or previous key of the chosen channel, of the chosen parts, or of everything. */
 export function toKey(session: Session, direction: 1 | -1): void {
-  const { shot, channel, frame, chosen } = session.state;
+  const { shot } = session;
+  const { channel, chosen } = session.choice.now;
+  const { frame } = session.time.now;
   const own = channel === null ? null : trackOf(shot, channel);
   const lanes = lanesOf(shot);
   const ofParts = lanes.filter((lane) => lane.part !== null && chosen.includes(lane.part));
@@ -76,13 +86,15 @@ export function toKey(session: Session, direction: 1 | -1): void {
   if (ahead.length === 0) return;
   let nearest = ahead[0]!;
   for (const at of ahead) if ((at - nearest) * direction < 0) nearest = at;
-  session.stop();
-  session.goTo(nearest);
+  stop(session);
+  goTo(session, nearest);
 }
 
 /** Chooses the keys at this frame: of the chosen parts, else of every lane. */
 export function chooseKeysHere(session: Session): void {
-  const { shot, frame, chosen, channel } = session.state;
+  const { shot } = session;
+  const { frame } = session.time.now;
+  const { chosen, channel } = session.choice.now;
   const lanes = lanesOf(shot).filter((lane) =>
     chosen.length > 0
       ? lane.part !== null && chosen.includes(lane.part)
@@ -93,13 +105,15 @@ export function chooseKeysHere(session: Session): void {
       .filter((key) => Math.abs(key.frame - frame) < 1e-6)
       .map((key) => ({ address: lane.address, key: key.id })),
   );
-  session.store.setState({ chosenKeys: found });
+  session.choice.keys(found);
   if (found.length === 0) toast(`There is no key at frame ${frame} here.`);
 }
 
 /** Takes all keys away, of the chosen parts and what hangs below them or of the whole shot; values stay as they are now. */
 export function deleteAllKeys(session: Session, of: 'chosen' | 'shot'): void {
-  const { shot, chosen, frame } = session.state;
+  const { shot } = session;
+  const { chosen } = session.choice.now;
+  const { frame } = session.time.now;
   const within = new Set(chosen.flatMap((id) => (shot.parts[id] ? subtreeOf(shot, id) : [])));
   const keyed = lanesOf(shot)
     .filter(
@@ -110,21 +124,22 @@ export function deleteAllKeys(session: Session, of: 'chosen' | 'shot'): void {
     toast(of === 'shot' ? 'The shot has no keys.' : 'Nothing chosen is keyed.');
     return;
   }
-  const still = session.evaluatorAt(frame);
+  const still = evaluatorAt(session, frame);
   if (session.edit((now) => removeAllKeys(now, still, keyed)))
     toast(
       `The keys of ${keyed.length} ${keyed.length === 1 ? 'lane are' : 'lanes are'} gone; values stay as at frame ${frame}.`,
       {
-        action: { label: 'Undo', onClick: () => session.undo() },
+        action: { label: 'Undo', onClick: () => undo(session) },
       },
     );
 }
 
 /** Keys the place of the chosen parts and everything below them, as far as it is not linked. */
 export function keyPose(session: Session): void {
-  const { shot, chosen } = session.state;
+  const { shot } = session;
+  const { chosen } = session.choice.now;
   const ids = [...new Set(chosen.flatMap((id) => (shot.parts[id] ? subtreeOf(shot, id) : [])))];
-  const { keySets } = session.state;
+  const { keySets } = session.keying.now;
   const posed = keySets.some((name) => name !== 'look');
   const addresses = ids
     .flatMap((id) => channelsReachedFrom(shot, id))
@@ -138,11 +153,11 @@ export function keyPose(session: Session): void {
     )
     .map((channel) => `${channel.owner}/${channel.path}`)
     .filter((address, i, all) => all.indexOf(address) === i);
-  if (!session.state.keyDiffering) {
-    session.keyNow(addresses);
+  if (!session.keying.now.keyDiffering) {
+    keyNow(session, addresses);
     return;
   }
-  const differing = differingChannels(shot, addresses, session.state.loose, topmost(shot, chosen));
-  if (differing.length > 0) session.keyNow(differing);
+  const differing = differingChannels(shot, addresses, session.keying.now.loose, topmost(shot, chosen));
+  if (differing.length > 0) keyNow(session, differing);
   else toast('Nothing of this pose differs from the one before: there is nothing to key.');
 }

@@ -5,7 +5,7 @@ import { api, type FilmFormat, type FilmQuality, type RenderJob } from '../share
 import { formatLength } from '../shared/format';
 import { RenderProgress } from '../renders/render-progress';
 import { ProblemList } from './checks/problem-list';
-import { useSession, useSessionState } from './session';
+import { useSession, useKeying, useShot } from './session';
 
 const FORMATS: readonly { format: FilmFormat; name: string; words: string; alpha: boolean }[] = [
   { format: 'mp4', name: 'MP4', words: 'H.264, plays everywhere', alpha: false },
@@ -45,9 +45,9 @@ export function RenderSheet({ open, onOpenChange }: { open: boolean; onOpenChang
 
 function Sheet() {
   const session = useSession();
-  const shot = useSessionState((state) => state.shot);
-  const kept = useSessionState((state) => state.kept);
-  const loose = useSessionState((state) => Object.keys(state.loose).length);
+  const shot = useShot((state) => state.shot);
+  const kept = useShot((state) => state.kept);
+  const loose = useKeying((state) => Object.keys(state.loose).length);
   const { setup } = shot;
   const [first, setFirst] = useState(String(setup.first));
   const [last, setLast] = useState(String(setup.last));
@@ -57,7 +57,7 @@ function Sheet() {
   const [alpha, setAlpha] = useState(false);
   const [job, setJob] = useState<RenderJob | null>(null);
   const [quality, setQuality] = useState<FilmQuality>('high');
-  const [name, setName] = useState(session.state.name);
+  const [name, setName] = useState(session.doc.now.name);
   const transparent = FORMATS.find((entry) => entry.format === format)!.alpha;
 
   const numbers = { first: Number(first), last: Number(last), width: Number(width), height: Number(height) };
@@ -94,7 +94,7 @@ function Sheet() {
     <>
       <div className="flex h-11 flex-none items-center border-b border-line-soft px-4">
         <Dialog.Title className="text-[15px] font-bold">
-          {job ? 'Rendering' : 'Render'} {session.state.name}
+          {job ? 'Rendering' : 'Render'} {session.doc.now.name}
         </Dialog.Title>
         <Dialog.Close className="btn ml-auto">Close</Dialog.Close>
       </div>
@@ -138,8 +138,8 @@ function Sheet() {
                   type="button"
                   className="btn h-6"
                   onClick={() => [
-                    setFirst(String(Math.round(session.state.frame))),
-                    setLast(String(Math.round(session.state.frame))),
+                    setFirst(String(Math.round(session.time.now.frame))),
+                    setLast(String(Math.round(session.time.now.frame))),
                   ]}
                 >
                   This one
@@ -250,7 +250,7 @@ function Sheet() {
           <div className="flex flex-col overflow-hidden border-l border-line-soft bg-raised p-4">
             <h3 className="mb-1.5 font-bold">Before you start</h3>
             <div className="min-h-0 flex-1 overflow-y-auto">
-              {kept === 'offline' && (
+              {kept.state === 'held' && (
                 <p className="mb-2 text-now">
                   The server does not answer: edits made since are not in the film yet.
                 </p>

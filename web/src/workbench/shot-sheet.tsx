@@ -9,7 +9,7 @@ import { COMMON_RATES, framesPerSecond, rateLabel } from '../../../core/time';
 import { api } from '../shared/api';
 import { formatLength } from '../shared/format';
 import { ColourControl } from './values/colour-control';
-import { useSession, useSessionState } from './session';
+import { useSession, useSheets } from './session';
 
 /** Frame sizes in use (common practice): name, width, height. */
 const SIZES: readonly (readonly [string, number, number])[] = [
@@ -32,8 +32,8 @@ const SIDE_LIMITS = { least: 16, most: 8192 };
 /** Name, frame size, rate, range, unit and background of the shot. */
 export function ShotSheet() {
   const session = useSession();
-  const open = useSessionState((state) => state.open === 'shot');
-  const close = (): void => session.store.setState({ open: null });
+  const open = useSheets((state) => state.open === 'shot');
+  const close = (): void => session.sheets.show(null);
   return (
     <Dialog.Root open={open} onOpenChange={(next) => !next && close()}>
       <Dialog.Portal>
@@ -56,8 +56,8 @@ function whole(text: string): number | null {
 
 function Form({ onDone }: { onDone(): void }) {
   const session = useSession();
-  const { setup } = session.state.shot;
-  const [name, setName] = useState(session.state.name);
+  const { setup } = session.shot;
+  const [name, setName] = useState(session.doc.now.name);
   const [width, setWidth] = useState(String(setup.width));
   const [height, setHeight] = useState(String(setup.height));
   const [first, setFirst] = useState(String(setup.first));
@@ -119,9 +119,9 @@ function Form({ onDone }: { onDone(): void }) {
     if (wrong || rateOpen || busy) return;
     setBusy(true);
     try {
-      if (name.trim() !== session.state.name) {
+      if (name.trim() !== session.doc.now.name) {
         await api.rename('shots', session.id, name.trim());
-        session.store.setState({ name: name.trim() });
+        session.doc.rename(name.trim());
         document.title = `${name.trim()} - Whirl`;
       }
     } catch (error) {

@@ -1,29 +1,46 @@
 import { Redo2, Search, Undo2, CircleHelp } from 'lucide-react';
 import { Link } from 'react-router';
 import { Mark } from '../shared/mark';
+import type { KeptState } from '../shot/outbox';
 import { FormulaBar } from './formula/formula-bar';
 import { RenderSheet } from './render-sheet';
-import { useSession, useSessionState } from './session';
+import { redo, undo } from './actions/history';
+import { useSession, useKeying, useSheets, useShot } from './session';
 
-const KEPT_WORDS = {
-  kept: ['Kept', 'Every change is stored on the server.'],
-  keeping: ['Keeping...', 'Changes are on their way to the server.'],
-  offline: [
-    'Not reached: edits held here',
-    'The server or its database does not answer. Edits are held in this browser and sent as soon as it is back.',
-  ],
-} as const;
+/** What is told of the changes on their way: in a word or two, and whole. */
+function keptWords({ state, waiting, stored, reason }: KeptState): {
+  readonly short: string;
+  readonly whole: string;
+  readonly alarm: boolean;
+} {
+  const edits = waiting === 1 ? '1 edit' : `${waiting} edits`;
+  if (state === 'kept')
+    return { short: 'Kept', whole: 'Every change is stored on the server.', alarm: false };
+  if (state === 'keeping')
+    return { short: 'Keeping...', whole: 'Changes are on their way to the server.', alarm: false };
+  return stored
+    ? {
+        short: 'Not reached: edits held here',
+        whole: `${reason ?? ''} ${edits} held in this browser, also when the page is closed, and sent as soon as the server takes them.`,
+        alarm: true,
+      }
+    : {
+        short: `${edits} not kept: leave this page open`,
+        whole: `${reason ?? ''} This browser has no room to keep ${edits} either: they are in this page only, and lost when it is closed.`,
+        alarm: true,
+      };
+}
 
 /** Mark, where we are, the formula bar, kept-state, undo and redo, render. */
 export function TopStrip() {
   const session = useSession();
-  const kept = useSessionState((state) => state.kept);
-  const undo = useSessionState((state) => state.undo.at(-1));
-  const redo = useSessionState((state) => state.redo.at(-1));
-  const loose = useSessionState((state) => Object.keys(state.loose).length > 0);
-  const name = useSessionState((state) => state.name);
-  const rendering = useSessionState((state) => state.open === 'render');
-  const words = (step: typeof undo): string =>
+  const kept = keptWords(useShot((state) => state.kept));
+  const last = useShot((state) => state.undo.at(-1));
+  const next = useShot((state) => state.redo.at(-1));
+  const loose = useKeying((state) => Object.keys(state.loose).length > 0);
+  const name = useShot((state) => state.name);
+  const rendering = useSheets((state) => state.open === 'render');
+  const words = (step: typeof last): string =>
     !step ? '' : step.kind === 'change' ? step.change.label : 'dropped changes';
   return (
     <header className="flex h-11 flex-none items-center gap-3 bg-ink px-3 text-paper">
@@ -40,7 +57,7 @@ export function TopStrip() {
           type="button"
           className="min-w-0 truncate font-semibold text-white hover:underline"
           title={`${name}: set up the shot (Shift+S)`}
-          onClick={() => session.store.setState({ open: 'shot' })}
+          onClick={() => session.sheets.show('shot')}
         >
           {name}
         </button>
@@ -48,18 +65,18 @@ export function TopStrip() {
       <FormulaBar />
       <span
         role="status"
-        title={KEPT_WORDS[kept][1]}
-        className={`flex-none font-semibold ${kept === 'offline' ? 'rounded bg-now px-2 py-0.5 text-white' : 'text-[#cfcabd]'}`}
+        title={kept.whole}
+        className={`flex-none font-semibold ${kept.alarm ? 'rounded bg-now px-2 py-0.5 text-white' : 'text-[#cfcabd]'}`}
         data-testid="kept"
       >
-        {KEPT_WORDS[kept][0]}
+        {kept.short}
       </span>
       <button
         type="button"
         aria-label="Find a command, a part or a channel"
         title="Find a command, a part or a channel (Ctrl+K)"
         className="flex-none rounded p-1.5 hover:bg-night"
-        onClick={() => session.store.setState({ open: 'search' })}
+        onClick={() => session.sheets.show('search')}
       >
         <Search size={15} aria-hidden="true" />
       </button>
@@ -68,7 +85,7 @@ export function TopStrip() {
         aria-label="Keys and help"
         title="Keys and help (?)"
         className="flex-none rounded p-1.5 hover:bg-night"
-        onClick={() => session.store.setState({ open: 'keys' })}
+        onClick={() => session.sheets.show('keys')}
       >
         <CircleHelp size={15} aria-hidden="true" />
       </button>
@@ -79,23 +96,23 @@ export function TopStrip() {
           title={
             loose
               ? 'Undo: drop the unkeyed changes (Ctrl+Z)'
-              : undo
-                ? `Undo: ${words(undo)} (Ctrl+Z)`
+              : last
+                ? `Undo: ${words(last)} (Ctrl+Z)`
                 : 'Nothing to undo'
           }
-          disabled={!undo && !loose}
+          disabled={!last && !loose}
           className="rounded p-1.5 hover:bg-night"
-          onClick={() => session.undo()}
+          onClick={() => undo(session)}
         >
           <Undo2 size={15} aria-hidden="true" />
         </button>
         <button
           type="button"
           aria-label="Redo"
-          title={redo ? `Redo: ${words(redo)} (Ctrl+Shift+Z)` : 'Nothing to redo'}
-          disabled={!redo}
+          title={next ? `Redo: ${words(next)} (Ctrl+Shift+Z)` : 'Nothing to redo'}
+          disabled={!next}
           className="rounded p-1.5 hover:bg-night"
-          onClick={() => session.redo()}
+          onClick={() => redo(session)}
         >
           <Redo2 size={15} aria-hidden="true" />
         </button>
@@ -103,17 +120,10 @@ export function TopStrip() {
       <Link to="/renders" className="flex-none font-semibold text-[#cfcabd] hover:text-white">
         Renders
       </Link>
-      <button
-        type="button"
-        className="btn btn-alarm flex-none"
-        onClick={() => session.store.setState({ open: 'render' })}
-      >
+      <button type="button" className="btn btn-alarm flex-none" onClick={() => session.sheets.show('render')}>
         Render...
       </button>
-      <RenderSheet
-        open={rendering}
-        onOpenChange={(open) => session.store.setState({ open: open ? 'render' : null })}
-      />
+      <RenderSheet open={rendering} onOpenChange={(open) => session.sheets.show(open ? 'render' : null)} />
     </header>
   );
 }

@@ -35,6 +35,12 @@ export function WorkbenchPage() {
     if (!opened.data) return;
     let current: Session | null = null;
     let left = false;
+    const warn = (event: BeforeUnloadEvent): void => {
+      if (current?.doc.leavesSomething) event.preventDefault();
+    };
+    const hurry = (): void => current?.doc.hurry();
+    addEventListener('beforeunload', warn);
+    addEventListener('online', hurry);
     void Session.open(opened.data).then((made) => {
       if (left) {
         made.close();
@@ -42,10 +48,12 @@ export function WorkbenchPage() {
       }
       current = made;
       setSession(made);
-      document.title = `${made.state.name} - Whirl`;
+      document.title = `${made.doc.now.name} - Whirl`;
     });
     return () => {
       left = true;
+      removeEventListener('beforeunload', warn);
+      removeEventListener('online', hurry);
       current?.close();
       setSession(null);
       document.title = 'Whirl';

@@ -2,7 +2,7 @@ import { Dialog } from 'radix-ui';
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import { toast } from 'sonner';
 import { METRES_PER_UNIT } from '../../../../core/formula';
-import { useSession, useSessionState } from '../session';
+import { useSession, useSheets, useShot } from '../session';
 import { ADDABLES, addableMatches, newPartOf, type Addable, type AddGroup } from './addables';
 import { addAndShow } from './first-part';
 import { bringIn, type BringOptions } from './bring-in';
@@ -14,9 +14,9 @@ const COLUMNS = 7;
 /** Everything that can be added, with pictures: search it, pick by mouse or arrows, or choose files. */
 export function AddSheet() {
   const session = useSession();
-  const open = useSessionState((state) => state.open === 'add');
+  const open = useSheets((state) => state.open === 'add');
   return (
-    <Dialog.Root open={open} onOpenChange={(next) => !next && session.store.setState({ open: null })}>
+    <Dialog.Root open={open} onOpenChange={(next) => !next && session.sheets.show(null)}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/40" />
         <Dialog.Content
@@ -32,7 +32,7 @@ export function AddSheet() {
 
 function AddContents() {
   const session = useSession();
-  const unit = useSessionState((state) => state.shot.setup.unit);
+  const unit = useShot((state) => state.shot.setup.unit);
   const [find, setFind] = useState('');
   const [at, setAt] = useState(0);
   const [pictures, setPictures] = useState<ReadonlyMap<string, string>>(new Map());
@@ -62,7 +62,7 @@ function AddContents() {
   };
 
   const add = async (entry: Addable): Promise<void> => {
-    session.store.setState({ open: null });
+    session.sheets.show(null);
     try {
       const spec = await newPartOf(entry);
       addAndShow(session, spec);
@@ -190,7 +190,7 @@ function AddContents() {
           accept=".png,.jpg,.jpeg,.webp,.svg,.glb,.gltf,.bin,.obj,.stl,.ply"
           onChange={(event) => {
             const files = [...(event.target.files ?? [])];
-            session.store.setState({ open: null });
+            session.sheets.show(null);
             void bringIn(session, files, options);
           }}
         />

@@ -14,6 +14,7 @@ import { fileKind, refuseMesh, type GltfJson, type GltfMaterial } from '../../..
 import { decompose } from '../../../../core/transform';
 import { gltfParts, readMeshFile } from '../../../../draw';
 import { keepAsset } from '../../shared/api';
+import { choose } from '../actions/choosing';
 import type { Session } from '../session';
 import { readSvg } from './svg-outline';
 
@@ -315,7 +316,7 @@ export async function bringIn(
   const told = toast.loading(
     files.length === 1 ? `Reading ${files[0]!.name}...` : `Reading ${files.length} files...`,
   );
-  const before = session.state.shot;
+  const before = session.shot;
   const maker = new Maker(before);
   const refused: string[] = [];
   const isDescription = files.some((file) => /\.gltf$/i.test(file.name));
@@ -342,10 +343,10 @@ export async function bringIn(
   if (refused.length > SHOWN_ERRORS) toast.error(`${refused.length - SHOWN_ERRORS} more files were refused.`);
   if (maker.ids.length === 0) return;
   const label = files.length === 1 ? `Bring in ${files[0]!.name}` : `Bring in ${files.length} files`;
-  if (session.state.shot === before) {
+  if (session.shot === before) {
     session.commit(maker.change(label));
-    session.choose(maker.ids);
-  } else if (session.edit((shot) => rebuilt(shot, maker.change(label)))) session.choose(maker.ids);
+    choose(session, maker.ids);
+  } else if (session.edit((shot) => rebuilt(shot, maker.change(label)))) choose(session, maker.ids);
 }
 
 /** The change, for a shot that was edited while files were read: names taken meanwhile are the server's to refuse. */

@@ -3,6 +3,7 @@ import { LIGHT_KINDS, type PartKind, type Shot } from '../../../../core/document
 import { addPart, apply, compose, setValues, type Change, type NewPart } from '../../../../core/edit';
 import { compile, Evaluator } from '../../../../core/evaluate';
 import { buildMesh } from '../../../../core/shape';
+import { make } from '../actions/choosing';
 import type { Session } from '../session';
 import { matricesOf } from '../view/part-place';
 import { bringIntoView } from '../view/view-commands';
@@ -54,13 +55,13 @@ function cameraTo(shot: Shot, evaluator: Evaluator, ball: Sphere): Change | null
 /** Adds a part and chooses it. The first thing of a new shot is looked at, in the view and by the camera. */
 export function addAndShow(session: Session, spec: NewPart): void {
   let first: string | null = null;
-  const done = session.make((shot) => {
+  const done = make(session, (shot) => {
     const { change, id } = addPart(shot, spec);
     const after = apply(shot, change);
     if (!isBare(shot) || spec.kind !== 'solid') return { change, ids: [id] };
     first = id;
     const evaluator = new Evaluator(compile(after));
-    evaluator.evaluate(session.state.frame);
+    evaluator.evaluate(session.time.now.frame);
     const ball = ballOf(after, evaluator, id);
     const looked = ball && cameraTo(after, evaluator, ball);
     return { change: looked ? { ...compose(change, looked), label: change.label } : change, ids: [id] };

@@ -1,7 +1,9 @@
 import { Dialog } from 'radix-ui';
 import { useEffect, useState, useSyncExternalStore } from 'react';
 import type { Problem } from '../../../../core/check';
-import { useSession, useSessionState } from '../session';
+import { choose } from '../actions/choosing';
+import { goTo } from '../actions/time';
+import { useSession, useShot } from '../session';
 
 /**
  * What the checks find in the shot as it is, with the way to each place. They run beside the page; while they do, what
@@ -9,7 +11,7 @@ import { useSession, useSessionState } from '../session';
  */
 export function ProblemList() {
   const session = useSession();
-  const shot = useSessionState((state) => state.shot);
+  const shot = useShot((state) => state.shot);
   const [loops, setLoops] = useState(false);
   const { share, problems, failed } = useSyncExternalStore(session.checks.subscribe, session.checks.snapshot);
   useEffect(() => session.checks.ask(shot, { loops }), [session, shot, loops]);
@@ -71,16 +73,16 @@ export function ProblemList() {
 function ProblemRow({ problem }: { problem: Problem }) {
   const session = useSession();
   const show = (): void => {
-    const { shot } = session.state;
+    const { shot } = session;
     const owner = problem.address.split('/')[0]!;
     const part = shot.parts[owner]
       ? owner
       : Object.keys(shot.parts).find(
           (id) => shot.parts[id]?.shape === owner || shot.parts[id]?.look === owner,
         );
-    if (part) session.choose([part]);
-    if (problem.address.includes('/')) session.store.setState({ channel: problem.address });
-    if (problem.frame !== undefined) session.goTo(problem.frame);
+    if (part) choose(session, [part]);
+    if (problem.address.includes('/')) session.choice.showChannel(problem.address);
+    if (problem.frame !== undefined) goTo(session, problem.frame);
   };
   return (
     <li className={problem.severity === 'error' ? 'text-now' : 'text-ink-2'}>

@@ -25,7 +25,8 @@ import { FormulaField, type FormulaFieldHandle, type FormulaHover, type FormulaM
 import { formulasBefore } from './formula-history';
 import { FormulaProposals, proposalId } from './formula-proposals';
 import { Ring, ringOf } from '../ring';
-import { useSession, useSessionState } from '../session';
+import { setChannels, valueNow } from '../actions/values';
+import { useSession, useChoice, useCurved, useKeying, useShot, useTime } from '../session';
 
 /** Proposals shown at once; more are a letter away. */
 const PROPOSALS_SHOWN = 10;
@@ -38,12 +39,12 @@ const PLOT_POINTS = 64;
  */
 export function FormulaBar() {
   const session = useSession();
-  const shot = useSessionState((state) => state.shot);
-  const plan = useSessionState((state) => state.plan);
-  const address = useSessionState((state) => state.channel);
-  const frame = useSessionState((state) => state.frame);
-  const loose = useSessionState((state) => state.loose);
-  useSessionState((state) => state.tick);
+  const shot = useShot((state) => state.shot);
+  const plan = useShot((state) => state.plan);
+  const address = useChoice((state) => state.channel);
+  const frame = useTime((state) => state.frame);
+  const loose = useKeying((state) => state.loose);
+  useShot((state) => state.tick);
   const draft = useFormulaDraft();
   const input = useRef<FormulaFieldHandle>(null);
   // The channel that is being edited, which stays while other parts are chosen to pick references.
@@ -96,7 +97,7 @@ export function FormulaBar() {
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [draft.inserted.count]);
 
-  useSessionState((state) => state.curved);
+  useCurved();
   const curve = shown === null ? null : session.curves.of(shown);
   const { first, last } = plan.shot.setup;
   const plot =
@@ -115,7 +116,7 @@ export function FormulaBar() {
     );
 
   const { spec } = channel;
-  const value = session.valueNow(shown, spec);
+  const value = valueNow(session, shown, spec);
   const text =
     edited?.text ??
     (resting ||
@@ -145,7 +146,7 @@ export function FormulaBar() {
     const typed = typedValue(shot, shown, text, value);
     if (!typed.ok && text.trim() !== '') problem = typed.error;
   }
-  const earlier = formulasBefore(session.state.undo, shown, names);
+  const earlier = formulasBefore(session.doc.now.undo, shown, names);
   const still = !problem && link && !edited && !moving.has(shown);
   const canLink = spec.animatable && spec.kind !== 'colour';
 
@@ -208,11 +209,11 @@ export function FormulaBar() {
       const typed = typedValue(shot, edited.address, text, value as number);
       if (!typed.ok) return;
       session.edit((current) => setLink(current, edited.address, null));
-      session.setChannels([[edited.address, typed.value]]);
+      setChannels(session, [[edited.address, typed.value]]);
     } else if (typeof value === 'number') {
       const typed = typedValue(shot, edited.address, text, value);
       if (!typed.ok) return;
-      session.setChannels([[edited.address, typed.value]]);
+      setChannels(session, [[edited.address, typed.value]]);
     }
     leave();
     input.current?.blur();

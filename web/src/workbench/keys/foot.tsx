@@ -13,7 +13,11 @@ import { toast } from 'sonner';
 import { formatLength } from '../../shared/format';
 import { keyPose } from '../key-commands';
 import { KeysEditor } from './keys-editor';
-import { KEY_SETS, useSession, useSessionState, type FootTab, type KeySet } from '../session';
+import { dropLoose, keyNow } from '../actions/keying';
+import { goTo, play, stop } from '../actions/time';
+import { useSession, useChoice, useKeying, useSheets, useShot, useTime } from '../session';
+import { KEY_SETS, type KeySet } from '../state/keying';
+import type { FootTab } from '../state/sheets';
 
 const LinksEditor = lazy(() => import('../links/links-editor'));
 
@@ -25,17 +29,17 @@ const FOOT_TABS: readonly (readonly [FootTab, string, string])[] = [
 /** Transport, the current frame, and below it the lanes or the links. */
 export function Foot() {
   const session = useSession();
-  const playing = useSessionState((state) => state.playing);
-  const frame = useSessionState((state) => state.frame);
-  const setup = useSessionState((state) => state.shot.setup);
-  const autoKey = useSessionState((state) => state.autoKey);
-  const chosen = useSessionState((state) => state.chosen);
-  const keySnap = useSessionState((state) => state.keySnap);
-  const foot = useSessionState((state) => state.foot);
-  const looseCount = useSessionState((state) => Object.keys(state.loose).length);
+  const playing = useTime((state) => state.playing);
+  const frame = useTime((state) => state.frame);
+  const setup = useShot((state) => state.shot.setup);
+  const autoKey = useKeying((state) => state.autoKey);
+  const chosen = useChoice((state) => state.chosen);
+  const keySnap = useTime((state) => state.keySnap);
+  const foot = useSheets((state) => state.foot);
+  const looseCount = useKeying((state) => Object.keys(state.loose).length);
   const go = (to: number): void => {
-    session.stop();
-    session.goTo(to);
+    stop(session);
+    goTo(session, to);
   };
   return (
     <section className="panel flex h-full flex-col" aria-label="Time">
@@ -51,7 +55,7 @@ export function Foot() {
             type="button"
             aria-label={playing ? 'Stop' : 'Play'}
             className="flex h-[26px] w-10 items-center justify-center rounded-md bg-ink text-white"
-            onClick={() => (playing ? session.stop() : session.play())}
+            onClick={() => (playing ? stop(session) : play(session))}
           >
             {playing ? <Pause size={14} aria-hidden="true" /> : <Play size={14} aria-hidden="true" />}
           </button>
@@ -71,7 +75,7 @@ export function Foot() {
           type="button"
           role="switch"
           aria-checked={autoKey}
-          onClick={() => session.store.setState({ autoKey: !autoKey })}
+          onClick={() => session.keying.toggleAutoKey()}
           className="ml-1 flex items-center gap-1.5 font-semibold"
           title="Every change of a value makes a key at this frame (A)"
         >
@@ -103,11 +107,11 @@ export function Foot() {
             <button
               type="button"
               className="btn h-[22px]"
-              onClick={() => session.keyNow(Object.keys(session.state.loose))}
+              onClick={() => keyNow(session, Object.keys(session.keying.now.loose))}
             >
               Key
             </button>
-            <button type="button" className="btn h-[22px]" onClick={() => session.dropLoose()}>
+            <button type="button" className="btn h-[22px]" onClick={() => dropLoose(session)}>
               Drop
             </button>
           </span>
@@ -119,7 +123,7 @@ export function Foot() {
               aria-pressed={keySnap}
               className={`btn ${keySnap ? 'border-teal text-teal' : ''}`}
               title="Dragged keys catch on the playhead, other keys, markers and the range"
-              onClick={() => session.store.setState({ keySnap: !keySnap })}
+              onClick={() => session.time.toggleSnap()}
             >
               Snap
             </button>
@@ -137,7 +141,7 @@ export function Foot() {
                 aria-selected={foot === key}
                 title={`${words} (${keys})`}
                 className={`h-[26px] px-3 font-semibold ${foot === key ? 'bg-ink text-white' : 'bg-raised hover:bg-field'}`}
-                onClick={() => session.store.setState({ foot: key })}
+                onClick={() => session.sheets.footTab(key)}
               >
                 {words}
               </button>
@@ -173,16 +177,16 @@ function Transport({ label, onClick, children }: { label: string; onClick(): voi
 /** The current frame, large and editable: a frame, `+12`, `2s` or a timecode. */
 function FrameField() {
   const session = useSession();
-  const frame = useSessionState((state) => state.frame);
-  const setup = useSessionState((state) => state.shot.setup);
+  const frame = useTime((state) => state.frame);
+  const setup = useShot((state) => state.shot.setup);
   const [text, setText] = useState<string | null>(null);
   const read = (typed: string): TypedTime =>
     parseTypedTime(typed, { rate: setup.rate, first: setup.first, current: frame });
   const keep = (): void => {
     const typed = text === null ? null : read(text);
     if (typed?.ok && Math.abs(typed.frame) <= FRAME_LIMIT) {
-      session.stop();
-      session.goTo(Math.round(typed.frame * 1e6) / 1e6);
+      stop(session);
+      goTo(session, Math.round(typed.frame * 1e6) / 1e6);
       if (typed.said) toast(typed.said);
     } else if (typed && !typed.ok && text?.trim()) toast.error(typed.message);
     setText(null);
@@ -214,8 +218,8 @@ function FrameField() {
 /** Rate and range; opens the sheet of the shot. */
 function RangeAndRate() {
   const session = useSession();
-  const setup = useSessionState((state) => state.shot.setup);
-  const reached = useSessionState((state) => (state.playing ? state.reached : null));
+  const setup = useShot((state) => state.shot.setup);
+  const reached = useTime((state) => (state.playing ? state.reached : null));
   const slow = reached !== null && reached + 1 < framesPerSecond(setup.rate);
   // Room for the rate that is reached is kept all along, so that nothing moves when it is told.
   const rate = rateLabel(setup.rate);
@@ -224,7 +228,7 @@ function RangeAndRate() {
       type="button"
       className="num whitespace-nowrap rounded px-1.5 py-1 text-ink-2 hover:bg-raised"
       title={`${formatLength(setup.last - setup.first + 1, setup.rate)}. Set up the shot (Shift+S)${reached === null ? '' : `. ${reached} pictures shown per second; time keeps the true rate`}`}
-      onClick={() => session.store.setState({ open: 'shot' })}
+      onClick={() => session.sheets.show('shot')}
     >
       <span className="inline-block text-right" style={{ width: `${rate.length * 2 + 1}ch` }}>
         {reached !== null && (
@@ -250,15 +254,15 @@ const SET_WORDS: Record<KeySet, string> = {
 /** What K and J key of chosen parts, chosen once. */
 function KeySets() {
   const session = useSession();
-  const sets = useSessionState((state) => state.keySets);
-  const differing = useSessionState((state) => state.keyDiffering);
+  const sets = useKeying((state) => state.keySets);
+  const differing = useKeying((state) => state.keyDiffering);
   const toggle = (name: KeySet): void => {
     const next = sets.includes(name)
       ? sets.filter((other) => other !== name)
       : name === 'everything'
         ? ['everything' as const]
         : [...sets.filter((other) => other !== 'everything'), name];
-    session.store.setState({ keySets: next.length > 0 ? next : ['place', 'turn', 'size'] });
+    session.keying.sets(next.length > 0 ? next : ['place', 'turn', 'size']);
   };
   return (
     <DropdownMenu.Root>
@@ -291,7 +295,7 @@ function KeySets() {
             className="menu-item"
             checked={differing}
             title="No lanes for what stands: a pose keys what was changed or moves already, and gives the pose before what it had"
-            onCheckedChange={(on) => session.store.setState({ keyDiffering: on })}
+            onCheckedChange={(on) => session.keying.differing(on)}
             onSelect={(event) => event.preventDefault()}
           >
             <span className="w-3">{differing ? '✓' : ''}</span>

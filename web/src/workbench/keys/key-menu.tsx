@@ -15,7 +15,9 @@ import {
 import { EASING_NAMES } from '../../../../core/easing';
 import { copyChosen, pasteCopied } from '../copy-paste';
 import { focusPanel } from '../panels';
-import { useSession, useSessionState, type Session } from '../session';
+import { goTo } from '../actions/time';
+import { evaluatorAt } from '../actions/values';
+import { useSession, useChoice, useCopied, useShot, type Session } from '../session';
 import { EXTEND_WORDS, mannerWords, STRETCHES } from './key-words';
 
 /** What the pointer was over when a menu was asked for. */
@@ -56,9 +58,9 @@ export function KeyMenu(props: {
   onStagger(): void;
 }) {
   const session = useSession();
-  const shot = useSessionState((state) => state.shot);
-  const clipboard = useSessionState((state) => state.clipboard);
-  const chosen = useSessionState((state) => state.chosen);
+  const shot = useShot((state) => state.shot);
+  const clipboard = useCopied();
+  const chosen = useChoice((state) => state.chosen);
   const { target } = props;
   // What cannot be done here is left out.
   const item = (words: string, run: () => void, disabled = false, alarm = false) =>
@@ -87,7 +89,7 @@ export function KeyMenu(props: {
           !target || target.frame <= shot.setup.first,
         )}
         {line}
-        {item('Show the whole range', () => session.store.setState({ window: null }))}
+        {item('Show the whole range', () => session.time.show(null))}
         {item('Paste keys at the playhead', () => pasteCopied(session), clipboard?.kind !== 'keys')}
       </ContextMenu.Content>
     );
@@ -95,7 +97,7 @@ export function KeyMenu(props: {
     const marker = shot.markers[target.id];
     return (
       <ContextMenu.Content className="menu-surface" onCloseAutoFocus={returnFocus}>
-        {item('Go there', () => marker && session.goTo(marker.frame))}
+        {item('Go there', () => marker && goTo(session, marker.frame))}
         {item('Rename', () => props.onRenameMarker(target.id))}
         {item('Remove the marker', () => props.onRemoveMarker(target.id), false, true)}
       </ContextMenu.Content>
@@ -213,7 +215,7 @@ export function KeyMenu(props: {
             'Delete all keys of this lane',
             () =>
               session.edit((current) =>
-                removeAllKeys(current, session.evaluatorAt(session.state.frame), [target.address]),
+                removeAllKeys(current, evaluatorAt(session, session.time.now.frame), [target.address]),
               ),
             false,
             true,

@@ -14,7 +14,8 @@ import { channelAt, trackOf } from '../../../../core/document';
 import { insertKeys, markersOf, moveKeys, removeMarker, type KeyAddress } from '../../../../core/edit';
 import { framesPerSecond } from '../../../../core/time';
 import { useLatest } from '../../shared/use-latest';
-import { useSession, useSessionState } from '../session';
+import { choose } from '../actions/choosing';
+import { useSession, useChoice, useCurved, useShot, useTime } from '../session';
 import { KeyMenu, type MenuTarget } from './key-menu';
 import { beginLaneDrag, overGrip, type DragShow, type Gesture, type Rubber } from './lane-drag';
 import { factsOf, hitAt, markerAt, type Hit, type LaneMap, type Point } from './lane-hit';
@@ -37,11 +38,11 @@ const ZOOM_PER_PX = 1.0015;
 /** Lanes with pegs for every channel that moves or is linked, whatever it belongs to. */
 export const KeysEditor = memo(function KeysEditor() {
   const session = useSession();
-  const shot = useSessionState((state) => state.shot);
-  const channel = useSessionState((state) => state.channel);
-  const chosenKeys = useSessionState((state) => state.chosenKeys);
-  const chosen = useSessionState((state) => state.chosen);
-  const wanted = useSessionState((state) => state.window);
+  const shot = useShot((state) => state.shot);
+  const channel = useChoice((state) => state.channel);
+  const chosenKeys = useChoice((state) => state.chosenKeys);
+  const chosen = useChoice((state) => state.chosen);
+  const wanted = useTime((state) => state.window);
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const [size, setSize] = useState({ width: 800, height: 200 });
@@ -56,7 +57,7 @@ export const KeysEditor = memo(function KeysEditor() {
   const [menu, setMenu] = useState<MenuTarget | null>(null);
   const [staggering, setStaggering] = useState(false);
   const [tip, setTip] = useState<{ x: number; y: number; text: string } | null>(null);
-  const curved = useSessionState((state) => state.curved);
+  const curved = useCurved();
   const curves = session.curves;
 
   const { first, last, rate } = shot.setup;
@@ -171,14 +172,10 @@ export const KeysEditor = memo(function KeysEditor() {
       const x = event.clientX - area.left - NAMES_WIDTH;
       const by = event.deltaY || event.deltaX;
       if (event.altKey)
-        session.store.setState({
-          window: zoomedWindow(window, scale.frame(Math.max(0, x)), ZOOM_PER_PX ** by, first, last),
-        });
+        session.time.show(zoomedWindow(window, scale.frame(Math.max(0, x)), ZOOM_PER_PX ** by, first, last));
       else if (event.shiftKey) {
         const frames = by / scale.perFrame;
-        session.store.setState({
-          window: keptWindow({ from: window.from + frames, to: window.to + frames }, first, last),
-        });
+        session.time.show(keptWindow({ from: window.from + frames, to: window.to + frames }, first, last));
       } else scroll.to(scroll.top + by);
     };
   });
@@ -190,8 +187,8 @@ export const KeysEditor = memo(function KeysEditor() {
   }, []);
 
   const chooseLane = (lane: Lane): void => {
-    if (lane.part && !session.state.chosen.includes(lane.part)) session.choose([lane.part]);
-    session.store.setState({ channel: lane.address });
+    if (lane.part && !session.choice.now.chosen.includes(lane.part)) choose(session, [lane.part]);
+    session.choice.showChannel(lane.address);
   };
 
   const show: DragShow = {
@@ -223,7 +220,7 @@ export const KeysEditor = memo(function KeysEditor() {
       const lane = hit.row.kind === 'lane' ? hit.row.lane : hit.row.lanes[0]!;
       const onKey = hit.keys.length > 0;
       const keys = onKey ? (hit.keys.every(isChosen) ? chosenKeys : hit.keys) : [];
-      if (onKey && keys === hit.keys) session.store.setState({ chosenKeys: hit.keys });
+      if (onKey && keys === hit.keys) session.choice.keys(hit.keys);
       if (hit.row.kind === 'lane') chooseLane(lane);
       const index = lane.keys.findLastIndex((key) => key.frame <= hit.frame);
       const inside = index >= 0 && index < lane.keys.length - 1 && hit.row.kind === 'lane';
@@ -251,7 +248,7 @@ export const KeysEditor = memo(function KeysEditor() {
 
   const onKeyDown = (event: KeyboardEvent): void => {
     if (event.target !== box.current) return;
-    const { frame } = session.state;
+    const { frame } = session.time.now;
     const laneRows = rows.filter((row) => row.kind === 'lane');
     const at = laneRows.findIndex((row) => row.lane.address === channel);
     const by = event.shiftKey ? 10 : 1;
@@ -267,15 +264,11 @@ export const KeysEditor = memo(function KeysEditor() {
       const list = rows
         .flatMap((row) => (row.kind === 'group' ? (row.folded ? row.lanes : []) : [row.lane]))
         .filter((lane) => !event.shiftKey || lane.address === channel);
-      session.store.setState({
-        chosenKeys: list.flatMap((entry) =>
-          entry.keys.map((key) => ({ address: entry.address, key: key.id })),
-        ),
-      });
+      session.choice.keys(
+        list.flatMap((entry) => entry.keys.map((key) => ({ address: entry.address, key: key.id }))),
+      );
     } else if (event.key === '+' || event.key === '-')
-      session.store.setState({
-        window: zoomedWindow(window, frame, event.key === '+' ? 0.8 : 1.25, first, last),
-      });
+      session.time.show(zoomedWindow(window, frame, event.key === '+' ? 0.8 : 1.25, first, last));
     else if (event.key === 'ContextMenu' || (event.shiftKey && event.key === 'F10')) {
       const row = laneRows[at];
       if (!row) return;
@@ -317,7 +310,7 @@ export const KeysEditor = memo(function KeysEditor() {
         if (!next.delete(owner)) next.add(owner);
         return next;
       }),
-    onGroup: (part: string | null) => part && session.choose([part]),
+    onGroup: (part: string | null) => part && choose(session, [part]),
   });
   const groups = useMemo(
     () => [...new Set(rows.flatMap((row) => (row.kind === 'group' ? [row.owner] : [])))],
@@ -421,7 +414,7 @@ export const KeysEditor = memo(function KeysEditor() {
           first={first}
           last={last}
           width={plotWidth}
-          onChange={(next) => session.store.setState({ window: next })}
+          onChange={(next) => session.time.show(next)}
         />
       </div>
       <Playhead scale={scale} left={NAMES_WIDTH} width={plotWidth} height={plotHeight} />

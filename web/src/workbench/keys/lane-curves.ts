@@ -1,3 +1,4 @@
+import { createStore } from 'zustand/vanilla';
 import { compiledComponents, sampleTrack, type CompiledTrack } from '../../../../core/curve';
 import { channelAt, trackOf, type Track } from '../../../../core/document';
 import { Evaluator, type Plan } from '../../../../core/evaluate';
@@ -50,8 +51,8 @@ export class LaneCurves {
   private linked = new Map<string, Sampled>();
   private range = { first: 0, step: 1 };
   private running: ReturnType<typeof setTimeout> | undefined;
-  /** Called when curves of linked channels have come. */
-  onMore: () => void = () => undefined;
+  /** Counts how often curves of linked channels have come. */
+  readonly arrivals = createStore(() => ({ count: 0 }));
 
   /** Takes another plan; linked channels are worked out anew. */
   setPlan(plan: Plan): void {
@@ -64,7 +65,6 @@ export class LaneCurves {
 
   stop(): void {
     clearTimeout(this.running);
-    this.onMore = () => undefined;
   }
 
   private begin(plan: Plan): void {
@@ -101,7 +101,7 @@ export class LaneCurves {
           return [address, { values, low, high }];
         }),
       );
-      this.onMore();
+      this.arrivals.setState(({ count }) => ({ count: count + 1 }));
     };
     this.running = setTimeout(slice);
   }

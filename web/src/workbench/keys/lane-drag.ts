@@ -1,4 +1,5 @@
 import { changeMarker, duplicateKeys, moveKeys, scaleKeys, type KeyAddress } from '../../../../core/edit';
+import { goTo, stop } from '../actions/time';
 import type { Session } from '../session';
 import {
   gripAt,
@@ -52,7 +53,8 @@ export const overGrip = (map: LaneMap, at: Point): boolean =>
 
 /** Frames that dragged keys catch on: the current one, the range, markers, and keys of the rows in sight. */
 function catches(session: Session, map: LaneMap, height: number, moved: ReadonlySet<string>): number[] {
-  const { keySnap, frame, shot } = session.state;
+  const { keySnap, frame } = session.time.now;
+  const { shot } = session;
   if (!keySnap) return [];
   const { first, last } = shot.setup;
   return [
@@ -94,7 +96,7 @@ export function beginLaneDrag(
   const more = event.shiftKey || event.ctrlKey || event.metaKey;
 
   const stretchBand = (grip: 'from' | 'to', band: { from: number; to: number }): Drag => {
-    const { chosenKeys } = session.state;
+    const { chosenKeys } = session.choice.now;
     const about = grip === 'from' ? band.to : band.from;
     const end = grip === 'from' ? band.from : band.to;
     const places = placesFor(new Set(chosenKeys.map(nameOf)));
@@ -109,13 +111,13 @@ export function beginLaneDrag(
       },
       finish: (kept) => {
         if (kept && factor !== 1)
-          session.edit((now) => scaleKeys(now, chosenKeys, about, factor, session.state.keySnap));
+          session.edit((now) => scaleKeys(now, chosenKeys, about, factor, session.time.now.keySnap));
       },
     };
   };
 
   const moveMarker = (id: string): Drag => {
-    const origin = session.state.shot.markers[id]!.frame;
+    const origin = session.shot.markers[id]!.frame;
     const places = placesFor(new Set()).filter((at) => at !== origin);
     let goal = origin;
     return {
@@ -128,31 +130,31 @@ export function beginLaneDrag(
         if (!kept) return;
         if (goal !== origin) session.edit((now) => changeMarker(now, id, { frame: goal }));
         else {
-          session.stop();
-          session.goTo(origin);
+          stop(session);
+          goTo(session, origin);
         }
       },
     };
   };
 
   const scrub = (): Drag => {
-    session.stop();
-    const { first, last } = session.state.shot.setup;
+    stop(session);
+    const { first, last } = session.shot.setup;
     const onMove = ({ x }: Point): void =>
-      session.goTo(Math.max(first, Math.min(last, Math.round(map.scale.frame(x)))));
+      goTo(session, Math.max(first, Math.min(last, Math.round(map.scale.frame(x)))));
     onMove(start);
     return { onMove, finish: () => undefined };
   };
 
   const moveChosen = (origin: number): Drag => {
     show.lane(hit);
-    const { chosenKeys } = session.state;
+    const { chosenKeys } = session.choice.now;
     const before = new Set(chosenKeys.map(nameOf));
     const already = hit.keys.every((key) => before.has(nameOf(key)));
     const names = new Set(hit.keys.map(nameOf));
     const rest = chosenKeys.filter((key) => !names.has(nameOf(key)));
     const targets = more ? (already ? rest : [...rest, ...hit.keys]) : already ? chosenKeys : hit.keys;
-    session.store.setState({ chosenKeys: targets });
+    session.choice.keys(targets);
     const places = placesFor(new Set(targets.map(nameOf)));
     const doubling = event.altKey;
     let by = 0;
@@ -195,15 +197,15 @@ export function beginLaneDrag(
         if (!kept || !at) return;
         if (near(at)) {
           if (hit.row?.kind === 'lane') show.lane(hit);
-          if (!more) session.store.setState({ chosenKeys: [] });
+          if (!more) session.choice.keys([]);
           return;
         }
-        const { chosenKeys } = session.state;
+        const { chosenKeys } = session.choice.now;
         const before = new Set(chosenKeys.map(nameOf));
         const found = keysWithin(map, start, at);
-        session.store.setState({
-          chosenKeys: more ? [...chosenKeys, ...found.filter((key) => !before.has(nameOf(key)))] : found,
-        });
+        session.choice.keys(
+          more ? [...chosenKeys, ...found.filter((key) => !before.has(nameOf(key)))] : found,
+        );
       },
     };
   };

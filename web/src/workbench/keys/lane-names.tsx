@@ -1,7 +1,7 @@
 import { ChevronDown, ChevronRight } from 'lucide-react';
 import { memo, useLayoutEffect, useMemo, useRef, useSyncExternalStore } from 'react';
 import { Ring, RING_WORDS, ringOf, type RingState } from '../ring';
-import { useSession, useSessionState } from '../session';
+import { useSession, useChoice, useKeying, useShot, useTime } from '../session';
 import { LaneScroll } from './lane-scroll';
 import { coveredRow, headsOfRows, type Lane, type LaneRow } from './lanes';
 import { LANE, RULER } from './lanes-painter';
@@ -26,12 +26,12 @@ export const LaneNames = memo(function LaneNames({
   actions: LaneNameActions;
 }) {
   const session = useSession();
-  const shot = useSessionState((state) => state.shot);
-  const plan = useSessionState((state) => state.plan);
-  const frame = useSessionState((state) => state.frame);
-  const loose = useSessionState((state) => state.loose);
-  const channel = useSessionState((state) => state.channel);
-  const chosen = useSessionState((state) => state.chosen);
+  const shot = useShot((state) => state.shot);
+  const plan = useShot((state) => state.plan);
+  const frame = useTime((state) => state.frame);
+  const loose = useKeying((state) => state.loose);
+  const channel = useChoice((state) => state.channel);
+  const chosen = useChoice((state) => state.chosen);
   const chunk = useSyncExternalStore(scroll.listen, scroll.chunk);
   const list = useRef<HTMLUListElement>(null);
   useLayoutEffect(() => {
@@ -99,7 +99,7 @@ export const StickyHead = memo(function StickyHead({
   actions: LaneNameActions;
 }) {
   const heads = useMemo(() => headsOfRows(rows), [rows]);
-  const chosen = useSessionState((state) => state.chosen);
+  const chosen = useChoice((state) => state.chosen);
   const head = heads[useSyncExternalStore(scroll.listen, () => coveredRow(scroll.top, LANE))] ?? null;
   if (!head) return null;
   return (

@@ -1,7 +1,7 @@
 import { memo, useEffect, useState } from 'react';
 import { channelAt, trackOf } from '../../../../core/document';
 import { describeValue } from '../../shared/format';
-import { useSessionState } from '../session';
+import { useShot } from '../session';
 import { mannerWords } from './key-words';
 import { LaneScroll } from './lane-scroll';
 import type { LaneRow } from './lanes';
@@ -33,7 +33,7 @@ export const LanesTable = memo(function LanesTable({
     };
   }, [scroll]);
   const { from, to } = LaneScroll.rows(chunk, room, rows.length);
-  const shot = useSessionState((state) => state.shot);
+  const shot = useShot((state) => state.shot);
   return (
     <table className="sr-only" aria-label="Keys of the lanes in sight">
       <caption>

@@ -1,12 +1,12 @@
 import { useState } from 'react';
 import { addMarker, changeMarker } from '../../../../core/edit';
-import { useSession, useSessionState } from '../session';
+import { useSession, useShot } from '../session';
 
 /** A field over the ruler in which a marker is named. */
 export function MarkerName(props: { id: string | null; frame: number; left: number; onClose(): void }) {
   const session = useSession();
-  const marker = useSessionState((state) => (props.id === null ? null : state.shot.markers[props.id]));
-  const count = useSessionState((state) => Object.keys(state.shot.markers).length);
+  const marker = useShot((state) => (props.id === null ? null : state.shot.markers[props.id]));
+  const count = useShot((state) => Object.keys(state.shot.markers).length);
   const [name, setName] = useState(marker?.name ?? `Marker ${count + 1}`);
   const keep = (): void => {
     const done = session.edit((shot) =>

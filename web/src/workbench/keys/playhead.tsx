@@ -1,4 +1,4 @@
-import { useSessionState } from '../session';
+import { useTime } from '../session';
 import type { TimeScale } from './time-scale';
 
 /** The line at the current frame, with its number in the ruler. */
@@ -13,7 +13,7 @@ export function Playhead({
   width: number;
   height: number;
 }) {
-  const frame = useSessionState((state) => state.frame);
+  const frame = useTime((state) => state.frame);
   const text = String(Math.round(frame * 100) / 100);
   const half = Math.max(15, text.length * 3.3 + 6);
   return (

@@ -1,15 +1,15 @@
 import { Dialog } from 'radix-ui';
 import { useState } from 'react';
 import { staggerParts } from '../../../../core/edit';
-import { useSession, useSessionState } from '../session';
+import { useSession, useChoice, useShot } from '../session';
 
 const FRAMES_AT_MOST = 10_000;
 
 /** Asks by how many frames each chosen part moves later than the one chosen before it. */
 export function StaggerDialog({ onClose }: { onClose(): void }) {
   const session = useSession();
-  const shot = useSessionState((state) => state.shot);
-  const chosen = useSessionState((state) => state.chosen).filter((id) => shot.parts[id]);
+  const shot = useShot((state) => state.shot);
+  const chosen = useChoice((state) => state.chosen).filter((id) => shot.parts[id]);
   const [text, setText] = useState('4');
   const frames = Number(text);
   const good = text.trim() !== '' && Number.isFinite(frames) && Math.abs(frames) <= FRAMES_AT_MOST;

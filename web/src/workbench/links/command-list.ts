@@ -12,14 +12,14 @@ export const LINK_COMMANDS: readonly Command[] = [
     words: 'dial dials driver map graph slider',
     keys: '3',
     shown: '3',
-    run: (s) => s.store.setState({ foot: 'links' }),
+    run: (s) => s.sheets.footTab('links'),
   },
   {
     id: 'dial',
     group: 'Links',
     label: 'Dials: named values that any formula reads',
     words: 'new dial slider control parameter variable',
-    run: (s) => s.store.setState({ foot: 'links' }),
+    run: (s) => s.sheets.footTab('links'),
   },
   {
     id: 'formula',

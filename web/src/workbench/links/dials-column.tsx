@@ -13,7 +13,9 @@ import {
 import { describeValue } from '../../shared/format';
 import { useFormulaDraft } from '../formula/formula-draft';
 import { Ring, RING_WORDS, ringOf } from '../ring';
-import { useSession, useSessionState } from '../session';
+import { keyNow, unkeyNow } from '../actions/keying';
+import { preview, setChannels, valueNow } from '../actions/values';
+import { useSession, useChoice, useKeying, useShot, useTime } from '../session';
 import { NumberField } from '../values/number-field';
 
 const QUANTITIES: readonly (readonly [Dial['quantity'], string])[] = [
@@ -25,7 +27,7 @@ const QUANTITIES: readonly (readonly [Dial['quantity'], string])[] = [
 
 /** The dials of the shot: named values with a slider, that formulas read as dial.name. */
 export function DialsColumn() {
-  const shot = useSessionState((state) => state.shot);
+  const shot = useShot((state) => state.shot);
   const [form, setForm] = useState<string | null>(null);
   const ids = Object.keys(shot.dials);
   return (
@@ -62,16 +64,16 @@ export function DialsColumn() {
 
 function DialRow({ id, onEdit }: { id: string; onEdit(): void }) {
   const session = useSession();
-  const shot = useSessionState((state) => state.shot);
-  const frame = useSessionState((state) => state.frame);
-  const loose = useSessionState((state) => state.loose);
-  const current = useSessionState((state) => state.channel === `${id}/value`);
-  useSessionState((state) => state.tick);
+  const shot = useShot((state) => state.shot);
+  const frame = useTime((state) => state.frame);
+  const loose = useKeying((state) => state.loose);
+  const current = useChoice((state) => state.channel === `${id}/value`);
+  useShot((state) => state.tick);
   const draft = useFormulaDraft();
   const address = `${id}/value`;
   const dial = shot.dials[id]!;
   const { spec } = channelAt(shot, address)!;
-  const value = session.valueNow(address, spec) as number;
+  const value = valueNow(session, address, spec) as number;
   const linked = linkOf(shot, address) !== null;
   const state = ringOf(shot, address, frame, loose);
   const readers = dialReaders(shot, id);
@@ -86,10 +88,10 @@ function DialRow({ id, onEdit }: { id: string; onEdit(): void }) {
         title={`${RING_WORDS[state]}; click to key or remove the key here`}
         onClick={() =>
           state === 'key'
-            ? session.unkeyNow([address])
+            ? unkeyNow(session, [address])
             : linked
-              ? session.store.setState({ channel: address })
-              : session.keyNow([address])
+              ? session.choice.showChannel(address)
+              : keyNow(session, [address])
         }
       >
         <Ring state={state} />
@@ -107,7 +109,7 @@ function DialRow({ id, onEdit }: { id: string; onEdit(): void }) {
           event.preventDefault();
           draft.insert(`dial.${dial.name}`);
         }}
-        onClick={() => !draft.editing && session.store.setState({ channel: address })}
+        onClick={() => !draft.editing && session.choice.showChannel(address)}
       >
         {dial.name}{' '}
         <span className="font-medium text-ink-3">{readers.length > 0 && `× ${readers.length}`}</span>
@@ -122,14 +124,14 @@ function DialRow({ id, onEdit }: { id: string; onEdit(): void }) {
         state={state}
         onUnlink={(values) => {
           if (session.edit((now) => setLink(now, address, null)))
-            session.setChannels([[address, values[0]!]]);
+            setChannels(session, [[address, values[0]!]]);
         }}
         loose={state === 'loose'}
         active={current}
-        onPreview={(values) => session.preview(values ? { [address]: values[0]! } : null)}
-        onValues={(values) => session.setChannels([[address, values[0]!]])}
+        onPreview={(values) => preview(session, values ? { [address]: values[0]! } : null)}
+        onValues={(values) => setChannels(session, [[address, values[0]!]])}
         onFormula={(text) => session.edit((now) => setLink(now, address, text))}
-        onFocus={() => session.store.setState({ channel: address })}
+        onFocus={() => session.choice.showChannel(address)}
         wanted={false}
         onArrived={() => undefined}
       />
@@ -168,10 +170,10 @@ function DialRow({ id, onEdit }: { id: string; onEdit(): void }) {
         step={(dial.max - dial.min) / 400}
         value={value}
         disabled={linked}
-        onChange={(event) => session.preview({ [address]: Number(event.target.value) })}
-        onPointerUp={(event) => session.setChannels([[address, Number(event.currentTarget.value)]])}
+        onChange={(event) => preview(session, { [address]: Number(event.target.value) })}
+        onPointerUp={(event) => setChannels(session, [[address, Number(event.currentTarget.value)]])}
         onKeyDown={(event) => event.stopPropagation()}
-        onKeyUp={(event) => session.setChannels([[address, Number(event.currentTarget.value)]])}
+        onKeyUp={(event) => setChannels(session, [[address, Number(event.currentTarget.value)]])}
       />
     </div>
   );
@@ -180,7 +182,7 @@ function DialRow({ id, onEdit }: { id: string; onEdit(): void }) {
 /** Asks for the name, the unit and the limits of a dial. */
 function DialForm({ id, onClose }: { id?: string; onClose(): void }) {
   const session = useSession();
-  const dial = useSessionState((state) => (id === undefined ? undefined : state.shot.dials[id]));
+  const dial = useShot((state) => (id === undefined ? undefined : state.shot.dials[id]));
   const [name, setName] = useState(dial?.name ?? '');
   const [quantity, setQuantity] = useState<Dial['quantity']>(dial?.quantity ?? 'none');
   const [min, setMin] = useState(String(dial?.min ?? 0));

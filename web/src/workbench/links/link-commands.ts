@@ -6,7 +6,8 @@ import type { Session } from '../session';
 
 /** The channel that is meant: the chosen one, else a linked or the first one of the chosen part. */
 function channelMeant(session: Session): string | null {
-  const { channel, chosen, shot } = session.state;
+  const { channel, chosen } = session.choice.now;
+  const { shot } = session;
   if (channel !== null) return channel;
   const id = chosen.at(-1);
   const part = id === undefined ? undefined : shot.parts[id];
@@ -18,7 +19,10 @@ function channelMeant(session: Session): string | null {
 function withChannel(session: Session, open: 'why' | 'response'): void {
   const channel = channelMeant(session);
   if (channel === null) toast('Choose a value first: click its name in the values, or a lane.');
-  else session.store.setState({ channel, open });
+  else {
+    session.choice.showChannel(channel);
+    session.sheets.show(open);
+  }
 }
 
 /** Opens the answer to why the chosen channel stands still. */
@@ -29,30 +33,33 @@ export const showResponse = (session: Session): void => withChannel(session, 're
 
 /** Opens the recipes: one kind, the recipe that wrote the chosen channel's link, or all to choose from. */
 export function openRecipe(session: Session, kind: string | null): void {
-  const { shot, channel } = session.state;
+  const { shot } = session;
+  const { channel } = session.choice.now;
   const known = kind === null && channel !== null ? recipeOf(shot, channel) : null;
-  session.store.setState({
-    foot: 'links',
-    recipe: known
+  session.sheets.useRecipe(
+    known
       ? { id: known.id, kind: known.recipe.kind, ...rememberedRecipe(known.recipe) }
       : { kind, roles: {}, settings: {} },
-  });
+  );
 }
 
 /** Copies the link of the chosen channel, to be pasted onto other parts. */
 export function copyChosenLink(session: Session): void {
-  const { shot, channel } = session.state;
+  const { shot } = session;
+  const { channel } = session.choice.now;
   if (channel === null || !linkOf(shot, channel)) {
     toast('Choose a linked value first.');
     return;
   }
-  session.store.setState({ clipboard: { kind: 'link', from: channel } });
+  session.clipboard.copy({ kind: 'link', from: channel });
   toast(`The link of ${channelName(shot, channel)} is copied: choose parts and paste it.`);
 }
 
 /** Pastes the copied link onto the same channel of the chosen parts. */
 export function pasteLink(session: Session, manner: LinkCopyManner): void {
-  const { clipboard, chosen, shot } = session.state;
+  const { copied: clipboard } = session.clipboard.now;
+  const { chosen } = session.choice.now;
+  const { shot } = session;
   if (clipboard?.kind !== 'link') {
     toast('Copy a link first.');
     return;

@@ -1,6 +1,6 @@
 import { Search } from 'lucide-react';
 import { useState } from 'react';
-import { useSession, useSessionState } from '../session';
+import { useSession, useChoice, useSheets } from '../session';
 import { DialsColumn } from './dials-column';
 import { LinksMap, type MapFocus } from './links-map';
 import { openRecipe } from './link-commands';
@@ -15,8 +15,8 @@ const FOCI: readonly (readonly [MapFocus, string, string])[] = [
 /** Links of the shot: dials and recipes beside the map of what drives what. */
 export default function LinksEditor() {
   const session = useSession();
-  const recipe = useSessionState((state) => state.recipe);
-  const channel = useSessionState((state) => state.channel);
+  const recipe = useSheets((state) => state.recipe);
+  const channel = useChoice((state) => state.channel);
   const [focus, setFocus] = useState<MapFocus>('all');
   const [find, setFind] = useState('');
   return (

@@ -4,7 +4,8 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { channelName } from '../../../../core/edit';
 import { chainOf, linkMap, type LinkMap, type MapCard } from '../../../../core/evaluate';
 import { useFormulaDraft } from '../formula/formula-draft';
-import { useSession, useSessionState } from '../session';
+import { choose } from '../actions/choosing';
+import { useSession, useChoice, useShot } from '../session';
 import { handleOf, MapCardNode, type CardNode } from './map-card';
 import { CARD_WIDTH, cardHeight, layOut, type Placed } from './map-layout';
 
@@ -41,10 +42,10 @@ export function LinksMap(props: { focus: MapFocus; find: string }) {
 
 function Map({ focus, find }: { focus: MapFocus; find: string }) {
   const session = useSession();
-  const plan = useSessionState((state) => state.plan);
+  const plan = useShot((state) => state.plan);
   const shot = plan.shot;
-  const channel = useSessionState((state) => state.channel);
-  const chosen = useSessionState((state) => state.chosen);
+  const channel = useChoice((state) => state.channel);
+  const chosen = useChoice((state) => state.chosen);
   const flow = useReactFlow();
   // Links alone make the map: keys and values of a document may change without it.
   const whole = useMemo(() => linkMap(plan), [plan]);
@@ -144,7 +145,7 @@ function Map({ focus, find }: { focus: MapFocus; find: string }) {
   );
 
   const chosenCard = (): MapCard | undefined =>
-    shown.cards.find((card) => card.part !== null && card.part === session.state.chosen.at(-1));
+    shown.cards.find((card) => card.part !== null && card.part === session.choice.now.chosen.at(-1));
   /** Moves the map to a card that lies out of sight. */
   const goTo = (card: MapCard | undefined, all = places?.at): void => {
     const at = card && all?.get(card.id);
@@ -193,8 +194,8 @@ function Map({ focus, find }: { focus: MapFocus; find: string }) {
       onEdgeClick={(_, edge) => {
         const { to } = edge.data as { to: string };
         const card = shown.cards.find((entry) => entry.channels.includes(to));
-        if (card?.part) session.choose([card.part]);
-        session.store.setState({ channel: to });
+        if (card?.part) choose(session, [card.part]);
+        session.choice.showChannel(to);
         useFormulaDraft.getState().focusBar();
       }}
     >

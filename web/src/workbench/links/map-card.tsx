@@ -8,7 +8,9 @@ import { describeValue } from '../../shared/format';
 import { PartGlyph } from '../add/glyphs';
 import { phaseOf } from '../../../../core/recipe';
 import { Ring, ringOf } from '../ring';
-import { useSession, useSessionState } from '../session';
+import { choose } from '../actions/choosing';
+import { valueNow } from '../actions/values';
+import { useSession, useChoice, useKeying, useShot, useTime } from '../session';
 import { PhaseGrip } from './phase-grip';
 import { CARD_HEAD, CARD_ROW, CARD_WIDTH, cardHeight } from './map-layout';
 
@@ -23,10 +25,10 @@ export const handleOf = (address: string | null): string => address ?? MEASURED;
 export const MapCardNode = memo(function MapCardNode({ data }: NodeProps<CardNode>) {
   const { card, dim } = data;
   const session = useSession();
-  const chosen = useSessionState((state) =>
+  const chosen = useChoice((state) =>
     card.part === null ? state.channel?.startsWith(`${card.id}/`) === true : state.chosen.includes(card.part),
   );
-  const shot = useSessionState((state) => state.plan.shot);
+  const shot = useShot((state) => state.plan.shot);
   const kind = card.part === null ? null : shot.parts[card.part]?.kind;
   return (
     <div
@@ -59,8 +61,8 @@ export const MapCardNode = memo(function MapCardNode({ data }: NodeProps<CardNod
           key={address}
           address={address}
           choose={() => {
-            if (card.part !== null) session.choose([card.part]);
-            session.store.setState({ channel: address });
+            if (card.part !== null) choose(session, [card.part]);
+            session.choice.showChannel(address);
           }}
         />
       ))}
@@ -86,15 +88,15 @@ function phaseAt(shot: Shot, address: string): number | null {
 function ChannelLine({ address, choose }: { address: string; choose(): void }) {
   const session = useSession();
   // A recipe that is tried may have parts that the shot has not.
-  const shot = useSessionState((state) => state.plan.shot);
-  const frame = useSessionState((state) => state.frame);
-  const loose = useSessionState((state) => state.loose);
-  const current = useSessionState((state) => state.channel === address);
-  useSessionState((state) => state.tick);
+  const shot = useShot((state) => state.plan.shot);
+  const frame = useTime((state) => state.frame);
+  const loose = useKeying((state) => state.loose);
+  const current = useChoice((state) => state.channel === address);
+  useShot((state) => state.tick);
   const spec = channelAt(shot, address)?.spec;
   if (!spec) return null;
   const failed =
-    Boolean(session.state.plan.linkOf.get(address)?.error) || session.evaluator.hasFailed(address);
+    Boolean(session.doc.now.plan.linkOf.get(address)?.error) || session.evaluator.hasFailed(address);
   const degrees = phaseAt(shot, address);
   return (
     <div
@@ -112,7 +114,7 @@ function ChannelLine({ address, choose }: { address: string; choose(): void }) {
       </button>
       {degrees !== null && <PhaseGrip address={address} degrees={degrees} />}
       <span className={`num flex-none px-2 ${failed ? 'text-now' : 'text-ink-2'}`}>
-        {describeValue(spec, session.valueNow(address, spec), shot.setup.unit)}
+        {describeValue(spec, valueNow(session, address, spec), shot.setup.unit)}
       </span>
       <Handle
         id={address}

@@ -25,7 +25,7 @@ export function PhaseGrip({ address, degrees }: { address: string; degrees: numb
       x: event.clientX,
       by: 0,
       from: degrees,
-      phases: phaseTargets(session.state.shot, session.state.chosen, address),
+      phases: phaseTargets(session.shot, session.choice.now.chosen, address),
     };
     setDragged(degrees);
   };
@@ -56,7 +56,7 @@ export function PhaseGrip({ address, degrees }: { address: string; degrees: numb
     event.stopPropagation();
     keepPhases(
       session,
-      phaseTargets(session.state.shot, session.state.chosen, address),
+      phaseTargets(session.shot, session.choice.now.chosen, address),
       way * (event.shiftKey ? LEAP : STEP),
     );
   };
@@ -66,7 +66,7 @@ export function PhaseGrip({ address, degrees }: { address: string; degrees: numb
     <span
       role="slider"
       tabIndex={0}
-      aria-label={`Phase of ${channelName(session.state.plan.shot, address)}`}
+      aria-label={`Phase of ${channelName(session.doc.now.plan.shot, address)}`}
       aria-valuenow={shown}
       aria-valuetext={`${formatNumber(shown, Number.isInteger(shown) ? 0 : 1)} degrees`}
       title="Phase: drag sideways, a degree for each pixel, Shift a tenth. Arrow keys turn it by 1 degree, with Shift by 15."

@@ -24,17 +24,17 @@ const moved = (phases: ReadonlyMap<string, number>, by: number): Map<string, num
 
 /** Shows phases moved on by some degrees without keeping them; 0 shows the shot as it is. */
 export function tryPhases(session: Session, phases: ReadonlyMap<string, number>, by: number): void {
-  const { shot } = session.state;
+  const { shot } = session;
   try {
-    session.try(by === 0 ? null : apply(shot, setPhases(shot, moved(phases, by))));
+    session.doc.try(by === 0 ? null : apply(shot, setPhases(shot, moved(phases, by))));
   } catch (error) {
     if (!(error instanceof EditRefused)) throw error;
-    session.try(null);
+    session.doc.try(null);
   }
 }
 
 /** Keeps phases moved on by some degrees, as one step of undo. */
 export function keepPhases(session: Session, phases: ReadonlyMap<string, number>, by: number): void {
-  session.try(null);
+  session.doc.try(null);
   if (by !== 0) session.edit((shot) => setPhases(shot, moved(phases, by)));
 }

@@ -16,7 +16,8 @@ import {
   type SettingValue,
   type Written,
 } from '../../../../core/recipe';
-import { useSession, useSessionState } from '../session';
+import { choose } from '../actions/choosing';
+import { useSession, useSheets, useShot } from '../session';
 import { bringIntoView } from '../view/view-commands';
 import { likelyChannel, RoleField } from './role-field';
 import { SettingField } from './setting-field';
@@ -113,13 +114,13 @@ function likelyRoles(shot: Shot, spec: RecipeSpec, chosen: readonly string[], ch
 /** A recipe: what drives what, the numbers, the motion tried in the view, its plot and formulas, then made or left. */
 export function RecipePanel() {
   const session = useSession();
-  const shot = useSessionState((state) => state.shot);
-  const open = useSessionState((state) => state.recipe)!;
-  const close = (): void => session.store.setState({ recipe: null });
+  const shot = useShot((state) => state.shot);
+  const open = useSheets((state) => state.recipe)!;
+  const close = (): void => session.sheets.useRecipe(null);
   const spec = open.kind === null ? null : (RECIPES.get(open.kind) ?? null);
   const [roles, setRoles] = useState<Roles>(() =>
     spec && Object.keys(open.roles).length === 0
-      ? likelyRoles(shot, spec, session.state.chosen, session.state.channel)
+      ? likelyRoles(shot, spec, session.choice.now.chosen, session.choice.now.channel)
       : open.roles,
   );
   const [settings, setSettings] = useState<Settings>(open.settings);
@@ -129,7 +130,7 @@ export function RecipePanel() {
   // Sizes are those of the shot, whatever is tried in the view.
   const still = useMemo(() => {
     const evaluator = new Evaluator(compile(shot));
-    evaluator.evaluate(session.state.frame);
+    evaluator.evaluate(session.time.now.frame);
     return evaluator;
   }, [shot, session]);
   const trial = useMemo(
@@ -143,7 +144,7 @@ export function RecipePanel() {
   const lookedAt = useRef(false);
   useEffect(() => {
     const timer = setTimeout(() => {
-      session.try(shown);
+      session.doc.try(shown);
       // What is built is looked at once it is drawn, and left alone when its numbers change.
       if (built.length > 0 && !lookedAt.current)
         requestAnimationFrame(() => requestAnimationFrame(() => bringIntoView(built)));
@@ -151,10 +152,10 @@ export function RecipePanel() {
     }, TRY_AFTER_MS);
     return () => clearTimeout(timer);
   }, [session, shown, built]);
-  useEffect(() => () => session.try(null), [session]);
+  useEffect(() => () => session.doc.try(null), [session]);
   useEffect(() => {
-    session.store.setState({ picking: picking !== null });
-    return () => session.store.setState({ picking: false });
+    session.sheets.pick(picking !== null);
+    return () => session.sheets.pick(false);
   }, [session, picking]);
 
   const make = (): void => {
@@ -163,8 +164,8 @@ export function RecipePanel() {
     if (!done) return;
     if (trial.ids.length > 0) {
       // The driver is what is keyed next.
-      session.choose(trial.driver === null ? trial.ids.slice(0, 1) : [splitAddress(trial.driver).owner]);
-      session.store.setState({ channel: trial.driver });
+      choose(session, trial.driver === null ? trial.ids.slice(0, 1) : [splitAddress(trial.driver).owner]);
+      session.choice.showChannel(trial.driver);
       bringIntoView(trial.ids);
     }
     close();
@@ -180,7 +181,7 @@ export function RecipePanel() {
         <button
           type="button"
           className="ml-auto font-semibold text-teal hover:underline"
-          onClick={() => session.store.setState({ recipe: { kind: null, roles: {}, settings: {} } })}
+          onClick={() => session.sheets.useRecipe({ kind: null, roles: {}, settings: {} })}
         >
           other recipes
         </button>
@@ -314,7 +315,7 @@ function RecipeList({ onLeave }: { onLeave(): void }) {
             <button
               type="button"
               className="block w-full px-2.5 py-1 text-left hover:bg-field"
-              onClick={() => session.store.setState({ recipe: { kind: spec.kind, roles: {}, settings: {} } })}
+              onClick={() => session.sheets.useRecipe({ kind: spec.kind, roles: {}, settings: {} })}
             >
               <b>{spec.label}</b>
               <span className="block text-ink-2">{spec.help}</span>

@@ -1,15 +1,15 @@
 import { Dialog } from 'radix-ui';
 import { lazy, Suspense } from 'react';
-import { useSession, useSessionState } from '../session';
+import { useSession, useSheets } from '../session';
 
 const ResponsePlot = lazy(() => import('./response-plot'));
 
 /** The plot of a channel over time or against one of its inputs. */
 export function ResponseDialog() {
   const session = useSession();
-  const open = useSessionState((state) => state.open === 'response');
+  const open = useSheets((state) => state.open === 'response');
   return (
-    <Dialog.Root open={open} onOpenChange={(next) => !next && session.store.setState({ open: null })}>
+    <Dialog.Root open={open} onOpenChange={(next) => !next && session.sheets.show(null)}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/30" />
         <Dialog.Content

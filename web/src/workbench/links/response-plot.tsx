@@ -18,7 +18,7 @@ import {
 import { checkTyped, NameTable, textOfLink } from '../../../../core/formula';
 import { framesPerSecond } from '../../../../core/time';
 import { formulasBefore } from '../formula/formula-history';
-import { useSession, useSessionState } from '../session';
+import { useSession, useChoice, useShot, useTime } from '../session';
 
 charts.use([LineChart, GridComponent, LegendComponent, TooltipComponent, CanvasRenderer]);
 
@@ -38,15 +38,15 @@ const shown = (value: number): string => String(Math.round(value * 1000) / 1000)
 /** A response plotted: the value and its speed, now and by another formula, over time or against one input. */
 export default function ResponsePlot() {
   const session = useSession();
-  const shot = useSessionState((state) => state.shot);
-  const plan = useSessionState((state) => state.plan);
-  const frame = useSessionState((state) => state.frame);
-  const address = useSessionState((state) => state.channel)!;
+  const shot = useShot((state) => state.shot);
+  const plan = useShot((state) => state.plan);
+  const frame = useTime((state) => state.frame);
+  const address = useChoice((state) => state.channel)!;
   const [against, setAgainst] = useState(TIME);
   const [limits, setLimits] = useState<{ from: string; to: string }>({ from: '', to: '' });
   const link = linkOf(shot, address);
   const names = useMemo(() => new NameTable(shot), [shot]);
-  const before = formulasBefore(session.state.undo, address, names)[0] ?? '';
+  const before = formulasBefore(session.doc.now.undo, address, names)[0] ?? '';
   const [other, setOther] = useState(before);
   const inputs = useMemo(
     () => [...chainOf(linkMap(plan), address, 'up')].filter((input) => input !== address),

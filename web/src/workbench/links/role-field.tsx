@@ -3,7 +3,7 @@ import { useEffect, useId, useMemo, useState } from 'react';
 import { channelAt, channelsReachedFrom, type Shot } from '../../../../core/document';
 import { channelName } from '../../../../core/edit';
 import type { Role } from '../../../../core/recipe';
-import { useSession, useSessionState } from '../session';
+import { useSession, useChoice, useShot } from '../session';
 
 const OFFERED = 1500;
 
@@ -39,9 +39,9 @@ export function RoleField({
   onChange(value: readonly string[]): void;
 }) {
   const session = useSession();
-  const shot = useSessionState((state) => state.shot);
-  const channel = useSessionState((state) => state.channel);
-  const chosen = useSessionState((state) => state.chosen);
+  const shot = useShot((state) => state.shot);
+  const channel = useChoice((state) => state.channel);
+  const chosen = useChoice((state) => state.chosen);
   const [text, setText] = useState('');
   const [wrong, setWrong] = useState<string | null>(null);
   const list = useId();
@@ -76,13 +76,13 @@ export function RoleField({
   // While it picks, whatever is chosen next is taken: a value with a click on it, or a part with its likely one.
   useEffect(() => {
     if (!picking) return undefined;
-    return session.store.subscribe((state, before) => {
+    return session.choice.store.subscribe((state, before) => {
       if (state.channel !== before.channel && state.channel !== null) {
         if (role.kind === 'part') return;
-        if (fits(state.shot, state.channel, role.kind)) take(state.channel);
-        else setWrong(`${channelName(state.shot, state.channel)} is no ${role.kind}.`);
+        if (fits(session.shot, state.channel, role.kind)) take(state.channel);
+        else setWrong(`${channelName(session.shot, state.channel)} is no ${role.kind}.`);
       } else if (state.chosen !== before.chosen && state.channel === null)
-        take(...state.chosen.flatMap((id) => likelyChannel(state.shot, id, role.kind) ?? []));
+        take(...state.chosen.flatMap((id) => likelyChannel(session.shot, id, role.kind) ?? []));
     });
   });
 

@@ -4,13 +4,14 @@ import { useMemo } from 'react';
 import { splitAddress, tableOf, usersOf } from '../../../../core/document';
 import { channelName } from '../../../../core/edit';
 import { whyStill } from '../../../../core/check';
-import { useSession, useSessionState } from '../session';
+import { choose } from '../actions/choosing';
+import { useSession, useChoice, useSheets, useShot } from '../session';
 
 /** Walks from a channel back to where its motion stops, in words; each step can be gone to. */
 export function WhyDialog() {
   const session = useSession();
-  const open = useSessionState((state) => state.open === 'why');
-  const close = (): void => session.store.setState({ open: null });
+  const open = useSheets((state) => state.open === 'why');
+  const close = (): void => session.sheets.show(null);
   return (
     <Dialog.Root open={open} onOpenChange={(next) => !next && close()}>
       <Dialog.Portal>
@@ -28,9 +29,9 @@ export function WhyDialog() {
 
 function Answer({ onDone }: { onDone(): void }) {
   const session = useSession();
-  const shot = useSessionState((state) => state.shot);
-  const plan = useSessionState((state) => state.plan);
-  const channel = useSessionState((state) => state.channel);
+  const shot = useShot((state) => state.shot);
+  const plan = useShot((state) => state.plan);
+  const channel = useChoice((state) => state.channel);
   const steps = useMemo(() => (channel === null ? [] : whyStill(plan, channel)), [plan, channel]);
   if (channel === null) return <Dialog.Title>No value is chosen</Dialog.Title>;
   const moves = steps[0]?.code === 'moves';
@@ -50,8 +51,8 @@ function Answer({ onDone }: { onDone(): void }) {
               onClick={() => {
                 const { owner } = splitAddress(step.address);
                 const part = tableOf(owner) === 'parts' ? owner : usersOf(shot, owner)[0];
-                if (part) session.choose([part]);
-                session.store.setState({ channel: step.address });
+                if (part) choose(session, [part]);
+                session.choice.showChannel(step.address);
                 onDone();
               }}
             >

@@ -1,5 +1,5 @@
 import { Dialog } from 'radix-ui';
-import { useSession, useSessionState } from '../session';
+import { useSession, useSheets, useShot } from '../session';
 import { removeNow } from './parts-actions';
 
 const LISTED = 12;
@@ -7,12 +7,12 @@ const LISTED = 12;
 /** Names everything that reads the parts about to be deleted, and asks. */
 export function DeleteDialog() {
   const session = useSession();
-  const asking = useSessionState((state) => state.asking);
-  const shot = useSessionState((state) => state.shot);
+  const asking = useSheets((state) => state.asking);
+  const shot = useShot((state) => state.shot);
   if (!asking) return null;
   const name =
     asking.ids.length === 1 ? (shot.parts[asking.ids[0]!]?.name ?? '') : `${asking.ids.length} parts`;
-  const leave = (): void => session.store.setState({ asking: null });
+  const leave = (): void => session.sheets.ask(null);
   return (
     <Dialog.Root open onOpenChange={(open) => !open && leave()}>
       <Dialog.Portal>

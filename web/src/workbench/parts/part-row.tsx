@@ -9,7 +9,9 @@ import { keyPose } from '../key-commands';
 import { copyChosenPose, pasteCopiedPose } from '../copy-paste';
 import { useFormulaDraft } from '../formula/formula-draft';
 import { Ring, RING_WORDS, type RingState } from '../ring';
-import { useSession, useSessionState, type Session } from '../session';
+import { choose } from '../actions/choosing';
+import { setChannels } from '../actions/values';
+import { useSession, useShot, type Session } from '../session';
 import {
   askToRemove,
   copyLinked,
@@ -89,10 +91,10 @@ export const PartRow = memo(function PartRow(props: RowProps) {
             draft.insert(`${writtenName(part.name)}.`);
           }}
           onClick={(event) => !draft.editing && actions.choose(id, event)}
-          onContextMenu={() => !session.state.chosen.includes(id) && session.choose([id])}
+          onContextMenu={() => !session.choice.now.chosen.includes(id) && choose(session, [id])}
           onDoubleClick={() => actions.startRename(id)}
           onDragStart={(event) => {
-            if (!session.state.chosen.includes(id)) session.choose([id]);
+            if (!session.choice.now.chosen.includes(id)) choose(session, [id]);
             event.dataTransfer.effectAllowed = 'move';
             event.dataTransfer.setData('text/whirl-part', id);
           }}
@@ -196,7 +198,7 @@ export const PartRow = memo(function PartRow(props: RowProps) {
               className={shown ? 'text-ink-3/60 hover:text-ink' : 'text-ink-2'}
               onClick={(event) => {
                 event.stopPropagation();
-                session.setChannels([[`${id}/visible`, shown ? 0 : 1]]);
+                setChannels(session, [[`${id}/visible`, shown ? 0 : 1]]);
               }}
             >
               {shown ? <Eye size={13} aria-hidden="true" /> : <EyeOff size={13} aria-hidden="true" />}
@@ -213,7 +215,7 @@ export const PartRow = memo(function PartRow(props: RowProps) {
 
 function RowMenu({ id, onStartRename }: { id: string; onStartRename(): void }) {
   const session = useSession();
-  const shot = useSessionState((state) => state.shot);
+  const shot = useShot((state) => state.shot);
   const part = shot.parts[id];
   if (!part) return null;
   const trays = traysOf(shot);
@@ -223,7 +225,7 @@ function RowMenu({ id, onStartRename }: { id: string; onStartRename(): void }) {
       {words}
     </ContextMenu.Item>
   );
-  const ids = (): readonly string[] => session.state.chosen;
+  const ids = (): readonly string[] => session.choice.now.chosen;
   return (
     <ContextMenu.Content className="menu-surface">
       {item('Rename', () => setTimeout(onStartRename))}
@@ -280,12 +282,12 @@ function RowMenu({ id, onStartRename }: { id: string; onStartRename(): void }) {
       {item(
         'Paste the pose here',
         () => pasteCopiedPose(session, false),
-        session.state.clipboard?.kind !== 'pose',
+        session.clipboard.now.copied?.kind !== 'pose',
       )}
       {item(
         'Paste the pose mirrored',
         () => pasteCopiedPose(session, true),
-        session.state.clipboard?.kind !== 'pose',
+        session.clipboard.now.copied?.kind !== 'pose',
       )}
       {part.kind === 'camera' && (
         <>
@@ -301,7 +303,7 @@ function RowMenu({ id, onStartRename }: { id: string; onStartRename(): void }) {
       <ContextMenu.Item
         className="menu-item text-now"
         onSelect={() =>
-          setTimeout(() => askToRemove(session, session.state.chosen.includes(id) ? ids() : [id]))
+          setTimeout(() => askToRemove(session, session.choice.now.chosen.includes(id) ? ids() : [id]))
         }
       >
         Delete
@@ -311,7 +313,7 @@ function RowMenu({ id, onStartRename }: { id: string; onStartRename(): void }) {
 }
 
 function takeShotWith(session: Session, id: string) {
-  const { shot } = session.state;
+  const { shot } = session;
   return {
     label: `Take the shot with ${shot.parts[id]?.name ?? ''}`,
     patches: [{ path: ['setup', 'camera'], before: shot.setup.camera, after: id }],

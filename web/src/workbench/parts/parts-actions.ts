@@ -19,6 +19,7 @@ import {
   type MirrorAxis,
   type PlaceWarning,
 } from '../../../../core/edit';
+import { make } from '../actions/choosing';
 import type { Session } from '../session';
 
 const WARNINGS: Record<PlaceWarning, (name: string) => string> = {
@@ -34,7 +35,8 @@ export function tellWarning(warning: PlaceWarning | null, name: string): void {
 }
 
 const someChosen = (session: Session): readonly string[] => {
-  const { chosen, shot } = session.state;
+  const { chosen } = session.choice.now;
+  const { shot } = session;
   const ids = chosen.filter((id) => shot.parts[id]);
   if (ids.length === 0) toast('Choose a part first, in the tree or in the view.');
   return ids;
@@ -43,24 +45,24 @@ const someChosen = (session: Session): readonly string[] => {
 export function copyLinked(session: Session): void {
   const ids = someChosen(session);
   if (ids.length > 0)
-    session.make((shot) => linkedCopy(shot, ids, undefined, besideOf(shot, session.evaluator, ids)));
+    make(session, (shot) => linkedCopy(shot, ids, undefined, besideOf(shot, session.evaluator, ids)));
 }
 
 export function duplicateChosen(session: Session): void {
   const ids = someChosen(session);
   if (ids.length > 0)
-    session.make((shot) => duplicateParts(shot, ids, undefined, besideOf(shot, session.evaluator, ids)));
+    make(session, (shot) => duplicateParts(shot, ids, undefined, besideOf(shot, session.evaluator, ids)));
 }
 
 export function mirrorChosen(session: Session, axis: MirrorAxis): void {
   const ids = someChosen(session);
-  if (ids.length > 0) session.make((shot) => mirrorParts(shot, ids, axis));
+  if (ids.length > 0) make(session, (shot) => mirrorParts(shot, ids, axis));
 }
 
 export function groupChosen(session: Session): void {
   const ids = someChosen(session);
   if (ids.length === 0) return;
-  session.make((shot) => {
+  make(session, (shot) => {
     const { change, id, warning } = groupParts(shot, session.evaluator, ids);
     tellWarning(warning, 'A part of the group');
     return { change, ids: [id] };
@@ -70,7 +72,7 @@ export function groupChosen(session: Session): void {
 export function putHubAbove(session: Session): void {
   const ids = someChosen(session);
   if (ids.length === 0) return;
-  session.make((shot) => {
+  make(session, (shot) => {
     const made = hubAbove(shot, session.evaluator, ids);
     tellWarning(made.warning, ids.length === 1 ? shot.parts[ids[0]!]!.name : 'A part below the hub');
     return { change: made.change, ids: [made.id] };
@@ -103,7 +105,7 @@ export function hangBelow(
 
 /** Hangs all chosen parts but the last below the last. */
 export function hangBelowLast(session: Session): void {
-  const { chosen } = session.state;
+  const { chosen } = session.choice.now;
   if (chosen.length < 2) {
     toast('Choose the parts to move and, last, the one that they are to hang below.');
     return;
@@ -118,7 +120,8 @@ export function takeOut(session: Session): void {
 
 /** Moves the chosen part up or down among its siblings. */
 export function reorder(session: Session, by: -1 | 1): void {
-  const { shot, chosen } = session.state;
+  const { shot } = session;
+  const { chosen } = session.choice.now;
   const id = chosen.at(-1);
   const part = id === undefined ? undefined : shot.parts[id];
   if (!part || id === undefined) return;
@@ -137,15 +140,15 @@ export function reorder(session: Session, by: -1 | 1): void {
 
 /** Deletes parts; when others read them, that is asked first. */
 export function askToRemove(session: Session, ids: readonly string[]): void {
-  const { shot } = session.state;
+  const { shot } = session;
   const roots = topmost(shot, ids);
   if (roots.length === 0) return;
   const readers = readersOf(shot, [...new Set(roots.flatMap((root) => subtreeOf(shot, root)))]);
   if (readers.length === 0) removeNow(session, roots);
-  else session.store.setState({ asking: { ids: roots, readers } });
+  else session.sheets.ask({ ids: roots, readers });
 }
 
 export function removeNow(session: Session, ids: readonly string[]): void {
-  session.store.setState({ asking: null });
+  session.sheets.ask(null);
   session.edit((shot) => removeParts(shot, ids));
 }

@@ -6,7 +6,8 @@ import { orderAfterLast, renamePart, standingOf } from '../../../../core/edit';
 import { hexOfColour } from '../../../../core/math';
 import { useLatest } from '../../shared/use-latest';
 import { ringOfPart } from '../ring';
-import { useSession, useSessionState, type Session } from '../session';
+import { choose } from '../actions/choosing';
+import { useSession, useChoice, useKeying, useSheets, useShot, useTime, type Session } from '../session';
 import { PartRow, type DropPlace } from './part-row';
 import { hangBelow, reorder } from './parts-actions';
 import { Trays } from './trays';
@@ -16,14 +17,14 @@ const ROW_HEIGHT = 24;
 /** The tree of parts: choose, rename, order and hang elsewhere by dragging, hide, lock, copy, delete. */
 export function PartsPanel() {
   const session = useSession();
-  const shot = useSessionState((state) => state.shot);
-  const chosen = useSessionState((state) => state.chosen);
-  const renaming = useSessionState((state) => state.renaming);
-  const frame = useSessionState((state) => state.frame);
-  const loose = useSessionState((state) => state.loose);
-  useSessionState((state) => state.tick);
+  const shot = useShot((state) => state.shot);
+  const chosen = useChoice((state) => state.chosen);
+  const renaming = useSheets((state) => state.renaming);
+  const frame = useTime((state) => state.frame);
+  const loose = useKeying((state) => state.loose);
+  useShot((state) => state.tick);
   const [find, setFind] = useState('');
-  const [closed, setClosed] = useState<ReadonlySet<string>>(() => new Set(startClosed(session.state.shot)));
+  const [closed, setClosed] = useState<ReadonlySet<string>>(() => new Set(startClosed(session.shot)));
   const [dropAt, setDropAt] = useState<{ id: string; place: DropPlace } | null>(null);
   const scroller = useRef<HTMLDivElement>(null);
 
@@ -72,18 +73,17 @@ export function PartsPanel() {
       return next;
     });
 
-  const choose = (id: string, event: { ctrlKey: boolean; metaKey: boolean; shiftKey: boolean }): void => {
-    const { chosen: before } = session.state;
+  const chooseRow = (id: string, event: { ctrlKey: boolean; metaKey: boolean; shiftKey: boolean }): void => {
+    const { chosen: before } = session.choice.now;
     if (event.ctrlKey || event.metaKey)
-      session.choose(before.includes(id) ? before.filter((other) => other !== id) : [...before, id]);
+      choose(session, before.includes(id) ? before.filter((other) => other !== id) : [...before, id]);
     else if (event.shiftKey && before.length > 0) {
       const ids = rows.map((row) => row.id);
       const [from, to] = [ids.indexOf(before[0]!), ids.indexOf(id)];
       const range = ids.slice(Math.min(from, to), Math.max(from, to) + 1);
-      session.choose(from < 0 ? [id] : from <= to ? range : range.reverse());
+      choose(session, from < 0 ? [id] : from <= to ? range : range.reverse());
     } else {
-      session.choose([id]);
-      session.store.setState({ channel: null });
+      session.choice.onlyParts([id]);
     }
   };
 
@@ -99,14 +99,14 @@ export function PartsPanel() {
       const to = event.key === 'Home' ? 0 : event.key === 'End' ? rows.length - 1 : at + (down ? 1 : -1);
       const next = rows[Math.max(0, Math.min(rows.length - 1, to))];
       if (!next) return;
-      if (event.shiftKey) session.choose([...chosen.filter((id) => id !== next.id), next.id]);
-      else session.choose([next.id]);
+      if (event.shiftKey) choose(session, [...chosen.filter((id) => id !== next.id), next.id]);
+      else choose(session, [next.id]);
     } else if (current && event.key === 'ArrowRight') toggle(current, true);
     else if (current && event.key === 'ArrowLeft') {
       const parent = shot.parts[current]!.parent;
       if (children.has(current) && !closed.has(current)) toggle(current);
-      else if (parent) session.choose([parent]);
-    } else if (current && event.key === 'F2') session.store.setState({ renaming: current });
+      else if (parent) choose(session, [parent]);
+    } else if (current && event.key === 'F2') session.sheets.rename(current);
     else return;
     event.stopPropagation();
   };
@@ -117,19 +117,19 @@ export function PartsPanel() {
     setDropAt(null);
     const dragged = event.dataTransfer.getData('text/whirl-part');
     if (!shot.parts[dragged] || dragged === target) return;
-    const ids = session.state.chosen.includes(dragged) ? session.state.chosen : [dragged];
+    const ids = session.choice.now.chosen.includes(dragged) ? session.choice.now.chosen : [dragged];
     drop(session, ids, target, place);
   };
 
   const actions = useLatest({
     toggle: (id: string) => toggle(id),
-    choose,
+    choose: chooseRow,
     rename: (id: string, name: string | null): void => {
-      session.store.setState({ renaming: null });
-      if (name !== null && name.trim() !== session.state.shot.parts[id]?.name)
+      session.sheets.rename(null);
+      if (name !== null && name.trim() !== session.shot.parts[id]?.name)
         session.edit((current) => renamePart(current, id, name));
     },
-    startRename: (id: string) => session.store.setState({ renaming: id }),
+    startRename: (id: string) => session.sheets.rename(id),
     dragTo: (id: string, place: DropPlace | null) => setDropAt(place === null ? null : { id, place }),
     drop: dropOn,
   });
@@ -143,7 +143,7 @@ export function PartsPanel() {
           type="button"
           className="ml-auto flex items-center gap-0.5 rounded px-1 font-bold text-teal hover:bg-teal-wash"
           title="Add something, or bring files in (N)"
-          onClick={() => session.store.setState({ open: 'add' })}
+          onClick={() => session.sheets.show('add')}
         >
           <Plus size={13} aria-hidden="true" /> Add
         </button>
@@ -158,7 +158,7 @@ export function PartsPanel() {
         onKeyDown={(event) => {
           event.stopPropagation();
           if (event.key === 'Escape') setFind('');
-          if (event.key === 'Enter' && rows[0]) session.choose([rows[0].id]);
+          if (event.key === 'Enter' && rows[0]) choose(session, [rows[0].id]);
         }}
       />
       <Trays />
@@ -239,7 +239,7 @@ function drop(session: Session, ids: readonly string[], target: string | null, p
     hangBelow(session, ids, target);
     return;
   }
-  const { shot } = session.state;
+  const { shot } = session;
   const { parent } = shot.parts[target]!;
   const siblings = Object.keys(shot.parts)
     .filter((id) => shot.parts[id]!.parent === parent && !ids.includes(id))

@@ -3,14 +3,15 @@ import { Lock, Plus } from 'lucide-react';
 import { useState } from 'react';
 import { addTray, changeTray, putIntoTray, removeTray, traysOf } from '../../../../core/edit';
 import { toast } from 'sonner';
-import { useSession, useSessionState } from '../session';
+import { choose } from '../actions/choosing';
+import { useSession, useChoice, useShot } from '../session';
 import { askedBefore } from '../tell-once';
 
 /** Chips for the trays: a click puts one away or brings it back, its menu does the rest. */
 export function Trays() {
   const session = useSession();
-  const shot = useSessionState((state) => state.shot);
-  const chosen = useSessionState((state) => state.chosen);
+  const shot = useShot((state) => state.shot);
+  const chosen = useChoice((state) => state.chosen);
   const [naming, setNaming] = useState<{ id: string | null; name: string } | null>(null);
   const trays = traysOf(shot);
   const keep = (): void => {
@@ -20,7 +21,7 @@ export function Trays() {
     if (name === '') return;
     session.edit((current) =>
       naming.id === null
-        ? addTray(current, name, session.state.chosen).change
+        ? addTray(current, name, session.choice.now.chosen).change
         : changeTray(current, naming.id, { name }),
     );
   };
@@ -78,7 +79,9 @@ export function Trays() {
                 <ContextMenu.Item
                   className="menu-item"
                   disabled={chosen.length === 0}
-                  onSelect={() => session.edit((current) => putIntoTray(current, session.state.chosen, id))}
+                  onSelect={() =>
+                    session.edit((current) => putIntoTray(current, session.choice.now.chosen, id))
+                  }
                 >
                   Put the chosen parts in
                 </ContextMenu.Item>
@@ -89,7 +92,7 @@ export function Trays() {
                     session.edit((current) =>
                       putIntoTray(
                         current,
-                        session.state.chosen.filter((part) => current.parts[part]?.tray === id),
+                        session.choice.now.chosen.filter((part) => current.parts[part]?.tray === id),
                         null,
                       ),
                     )
@@ -100,7 +103,10 @@ export function Trays() {
                 <ContextMenu.Item
                   className="menu-item"
                   onSelect={() =>
-                    session.choose(Object.keys(shot.parts).filter((part) => shot.parts[part]!.tray === id))
+                    choose(
+                      session,
+                      Object.keys(shot.parts).filter((part) => shot.parts[part]!.tray === id),
+                    )
                   }
                 >
                   Choose what is in it

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { ROTATION_ORDERS } from '../../../../core/transform';
 import { REPEAT_PATTERNS, type Part, type Shot } from '../../../../core/document';
 import { addPart, apply, compose, setAim, setFollow, setRepeat } from '../../../../core/edit';
-import { useSession, useSessionState } from '../session';
+import { useSession, useShot } from '../session';
 
 const AXIS_WORDS = [
   ['x', 'its x'],
@@ -54,7 +54,7 @@ function PartSelect(props: {
 /** Choices of a part that are no values over time: order of its turns, what it faces, its path, its copies. */
 export function PartOptions({ id }: { id: string }) {
   const session = useSession();
-  const shot = useSessionState((state) => state.shot);
+  const shot = useShot((state) => state.shot);
   const part = shot.parts[id];
   if (!part) return null;
   let known: ReadonlySet<string | null> | null = null;

@@ -4,7 +4,7 @@ import { PICTURE_PLACES, type PicturePlace } from '../../../../core/document';
 import { setPicture } from '../../../../core/edit';
 import { keepPicture } from '../add/bring-in';
 import { chooseFile } from '../choose-file';
-import { useSession, useSessionState } from '../session';
+import { useSession, useShot } from '../session';
 
 const PLACE_WORDS: Record<PicturePlace, string> = {
   all: 'all over',
@@ -19,7 +19,7 @@ const PLACE_WORDS: Record<PicturePlace, string> = {
 /** The pictures on a look: all over, or on single faces of a box. */
 export function PictureForm({ id }: { id: string }) {
   const session = useSession();
-  const shot = useSessionState((state) => state.shot);
+  const shot = useShot((state) => state.shot);
   const [busy, setBusy] = useState(false);
   const part = shot.parts[id];
   const look = part?.look ? shot.looks[part.look] : null;

@@ -7,13 +7,13 @@ import { FONTS, letteringOutline } from '../add/lettering';
 import { ProfileEditor } from '../add/profile-editor';
 import { readSvg } from '../add/svg-outline';
 import { chooseFile } from '../choose-file';
-import { useSession, useSessionState, type Session } from '../session';
+import { useSession, useShot, type Session } from '../session';
 
 /** What a shape is besides its sizes: the profile of a lathe, the text of a lettering. */
 export function ShapeForm({ id }: { id: string }) {
   const session = useSession();
-  const shape = useSessionState((state) => state.shot.shapes[state.shot.parts[id]?.shape ?? '']);
-  const shapeId = useSessionState((state) => state.shot.parts[id]?.shape ?? '');
+  const shape = useShot((state) => state.shot.shapes[state.shot.parts[id]?.shape ?? '']);
+  const shapeId = useShot((state) => state.shot.parts[id]?.shape ?? '');
   if (!shape) return null;
   if (shape.profile)
     return (

@@ -27,6 +27,8 @@ import { useFormulaDraft } from '../formula/formula-draft';
 import { keysAround, STRETCHES } from '../keys/key-words';
 import { askWhy, copyChosenLink, openRecipe, pasteLink, showResponse } from '../links/link-commands';
 import { Ring, RING_WORDS, ringOf, stateOfRow, strongest, type RingState } from '../ring';
+import { dropLoose, keyNow, unkeyNow } from '../actions/keying';
+import { preview, setChannels, valueNow } from '../actions/values';
 import { useSession } from '../session';
 import { ColourControl } from './colour-control';
 import { NumberField } from './number-field';
@@ -50,13 +52,18 @@ interface Facts {
 /** One value of the chosen parts: its ring with a menu, its name, its fields, and what helps to judge it. */
 export function ValueRow({ row, partName }: { row: Row; partName: string }) {
   const session = useSession();
-  const { shot, frame, loose, channel, plan, field, pivotStays } = session.state;
+  const { shot, plan } = session.doc.now;
+  const { frame } = session.time.now;
+  const { loose } = session.keying.now;
+  const { channel } = session.choice.now;
+  const { field } = session.sheets.now;
+  const { pivotStays } = session.view.now;
   const addresses = row.cells.flatMap((cell) => cell.addresses);
   const within = (address: string | null): string | null =>
     address !== null && addresses.includes(address) ? address : null;
   const facts: Facts = {
     states: addresses.map((address) => ringOf(shot, address, frame, loose)),
-    values: row.cells.map((cell) => cell.addresses.map((address) => session.valueNow(address, cell.spec))),
+    values: row.cells.map((cell) => cell.addresses.map((address) => valueNow(session, address, cell.spec))),
     failed: addresses.some(
       (address) => plan.linkOf.get(address)?.error || session.evaluator.hasFailed(address),
     ),
@@ -93,7 +100,10 @@ function RowAt({ row, partName, shot, facts }: RowNowProps) {
   const name = `${partName} ${row.label.toLowerCase()}`;
   const pick = (spec: ChannelSpec): string => `${writtenName(partName)}.${spec.path}`;
   const set = (targets: readonly string[], values: readonly Value[]): void =>
-    void session.setChannels(targets.map((address, i) => [address, values[i]!] as const));
+    void setChannels(
+      session,
+      targets.map((address, i) => [address, values[i]!] as const),
+    );
   const each = (work: (address: string) => Change | null): void =>
     void session.edit(() => addresses.flatMap((address) => work(address) ?? []).reduce(compose));
 
@@ -108,10 +118,10 @@ function RowAt({ row, partName, shot, facts }: RowNowProps) {
       : RING_WORDS[state];
   const toggle = (meant: readonly string[], now: RingState): void => {
     if (now === 'link' || now === 'link-over-keys') {
-      session.store.setState({ channel: meant.find((address) => linkOf(shot, address)) ?? meant[0]! });
+      session.choice.showChannel(meant.find((address) => linkOf(shot, address)) ?? meant[0]!);
       draft.focusBar();
-    } else if (now === 'key') session.unkeyNow(meant);
-    else session.keyNow(meant);
+    } else if (now === 'key') unkeyNow(session, meant);
+    else keyNow(session, meant);
   };
 
   let control: ReactNode;
@@ -123,7 +133,8 @@ function RowAt({ row, partName, shot, facts }: RowNowProps) {
         value={values[0]!}
         mixed={values.some((value) => !same(value, values[0]!))}
         onPreview={(value) =>
-          session.preview(
+          preview(
+            session,
             value === null ? null : Object.fromEntries(first.addresses.map((address) => [address, value])),
           )
         }
@@ -179,7 +190,8 @@ function RowAt({ row, partName, shot, facts }: RowNowProps) {
             loose={cell.addresses.some((address) => states[addresses.indexOf(address)] === 'loose')}
             active={active !== null && cell.addresses.includes(active)}
             onPreview={(values) =>
-              session.preview(
+              preview(
+                session,
                 values === null
                   ? null
                   : Object.fromEntries(cell.addresses.map((address, i) => [address, values[i]!])),
@@ -203,9 +215,9 @@ function RowAt({ row, partName, shot, facts }: RowNowProps) {
               )
                 set(cell.addresses, values);
             }}
-            onFocus={() => session.store.setState({ channel: cell.addresses[0]! })}
+            onFocus={() => session.choice.showChannel(cell.addresses[0]!)}
             wanted={wanted !== null && cell.addresses.includes(wanted)}
-            onArrived={() => session.store.setState({ field: null })}
+            onArrived={() => session.sheets.typeInto(null)}
           />
         ))}
         {row.cells.length === 1 && (
@@ -221,7 +233,7 @@ function RowAt({ row, partName, shot, facts }: RowNowProps) {
               )
             }
             onPreview={(value) =>
-              session.preview(Object.fromEntries(first.addresses.map((address) => [address, value])))
+              preview(session, Object.fromEntries(first.addresses.map((address) => [address, value])))
             }
           />
         )}
@@ -258,7 +270,7 @@ function RowAt({ row, partName, shot, facts }: RowNowProps) {
               event.preventDefault();
               draft.insert(pick(first.spec));
             }}
-            onClick={() => !draft.editing && session.store.setState({ channel: addresses[0]! })}
+            onClick={() => !draft.editing && session.choice.showChannel(addresses[0]!)}
           >
             {row.label}
           </button>
@@ -286,7 +298,8 @@ function RowMenu({
   const { states, active, pivotStays } = facts;
   const session = useSession();
   const draft = useFormulaDraft();
-  const { shot, frame } = session.state;
+  const { shot } = session;
+  const { frame } = session.time.now;
   const state = strongest(states);
   const { spec } = row.cells[0]!;
   const { animatable, kind } = spec;
@@ -304,7 +317,7 @@ function RowMenu({
       <ContextMenu.Item
         className="menu-item"
         disabled={!animatable || state.startsWith('link')}
-        onSelect={() => session.keyNow(addresses)}
+        onSelect={() => keyNow(session, addresses)}
       >
         Key at this frame
       </ContextMenu.Item>
@@ -312,7 +325,7 @@ function RowMenu({
         <ContextMenu.Item
           className="menu-item"
           disabled={!animatable || linkOf(shot, active!) !== null}
-          onSelect={() => session.keyNow(only.addresses)}
+          onSelect={() => keyNow(session, only.addresses)}
         >
           Key only {channelLabel(only.spec)}
         </ContextMenu.Item>
@@ -320,14 +333,14 @@ function RowMenu({
       <ContextMenu.Item
         className="menu-item"
         disabled={!states.includes('key')}
-        onSelect={() => session.unkeyNow(addresses)}
+        onSelect={() => unkeyNow(session, addresses)}
       >
         Remove the key here
       </ContextMenu.Item>
       <ContextMenu.Item
         className="menu-item"
         disabled={state !== 'loose'}
-        onSelect={() => session.dropLoose(addresses)}
+        onSelect={() => dropLoose(session, addresses)}
       >
         Drop the unkeyed change
       </ContextMenu.Item>
@@ -336,7 +349,7 @@ function RowMenu({
         disabled={keyed.length === 0}
         onSelect={() =>
           session.edit((current) =>
-            holdUntil(current, keyed, frame, (address) => session.valueNow(address, spec)),
+            holdUntil(current, keyed, frame, (address) => valueNow(session, address, spec)),
           )
         }
       >
@@ -367,7 +380,7 @@ function RowMenu({
         <ContextMenu.CheckboxItem
           className="menu-item"
           checked={pivotStays}
-          onCheckedChange={(on) => session.store.setState({ pivotStays: on })}
+          onCheckedChange={(on) => session.view.keepPlaceOfPivot(on)}
         >
           <span className="w-3">{pivotStays ? '✓' : ''}</span>
           The part stays where it is
@@ -381,12 +394,10 @@ function RowMenu({
           const targets = keyed.flatMap((address) =>
             Object.keys(trackOf(shot, address)!.keys).map((key) => ({ address, key })),
           );
-          session.store.setState({
-            clipboard: {
-              kind: 'keys',
-              keys: copyKeys(shot, targets),
-              owner: splitAddress(keyed[0]!).owner,
-            },
+          session.clipboard.copy({
+            kind: 'keys',
+            keys: copyKeys(shot, targets),
+            owner: splitAddress(keyed[0]!).owner,
           });
         }}
       >
@@ -398,7 +409,7 @@ function RowMenu({
           className="menu-item"
           disabled={!animatable || kind === 'colour'}
           onSelect={() => {
-            session.store.setState({ channel: cell.addresses[0]! });
+            session.choice.showChannel(cell.addresses[0]!);
             draft.focusBar(true);
           }}
         >
@@ -409,7 +420,7 @@ function RowMenu({
         className="menu-item"
         disabled={!state.startsWith('link')}
         onSelect={() => {
-          session.store.setState({ channel: addresses.find((address) => linkOf(shot, address)) ?? null });
+          session.choice.showChannel(addresses.find((address) => linkOf(shot, address)) ?? null);
           copyChosenLink(session);
         }}
       >
@@ -417,14 +428,14 @@ function RowMenu({
       </ContextMenu.Item>
       <ContextMenu.Item
         className="menu-item"
-        disabled={session.state.clipboard?.kind !== 'link'}
+        disabled={session.clipboard.now.copied?.kind !== 'link'}
         onSelect={() => pasteLink(session, 'follow')}
       >
         Paste the link; references follow
       </ContextMenu.Item>
       <ContextMenu.Item
         className="menu-item"
-        disabled={session.state.clipboard?.kind !== 'link'}
+        disabled={session.clipboard.now.copied?.kind !== 'link'}
         onSelect={() => pasteLink(session, 'stay')}
       >
         Paste the link as it is
@@ -433,7 +444,7 @@ function RowMenu({
         className="menu-item"
         disabled={!animatable || kind !== 'number'}
         onSelect={() => {
-          session.store.setState({ channel: active ?? addresses[0]! });
+          session.choice.showChannel(active ?? addresses[0]!);
           openRecipe(session, null);
         }}
       >
@@ -443,7 +454,7 @@ function RowMenu({
         className="menu-item"
         disabled={kind === 'colour'}
         onSelect={() => {
-          session.store.setState({ channel: active ?? addresses[0]! });
+          session.choice.showChannel(active ?? addresses[0]!);
           setTimeout(() => showResponse(session));
         }}
       >
@@ -452,7 +463,7 @@ function RowMenu({
       <ContextMenu.Item
         className="menu-item"
         onSelect={() => {
-          session.store.setState({ channel: active ?? addresses[0]! });
+          session.choice.showChannel(active ?? addresses[0]!);
           setTimeout(() => askWhy(session));
         }}
       >
@@ -462,7 +473,7 @@ function RowMenu({
         className="menu-item"
         disabled={!state.startsWith('link')}
         onSelect={() =>
-          each((address) => (linkOf(shot, address) ? setLink(session.state.shot, address, null) : null))
+          each((address) => (linkOf(shot, address) ? setLink(session.shot, address, null) : null))
         }
       >
         Unlink
@@ -476,7 +487,7 @@ function RowMenu({
             return ownerOf(shot, owner)?.values[path] !== undefined;
           })
         }
-        onSelect={() => each((address) => resetValue(session.state.shot, address))}
+        onSelect={() => each((address) => resetValue(session.shot, address))}
       >
         Reset
       </ContextMenu.Item>

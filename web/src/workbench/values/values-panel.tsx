@@ -13,7 +13,7 @@ import {
 import { makeOwn } from '../../../../core/edit';
 import { copyValues, pasteValues } from '../copy-paste';
 import { kindWords } from '../kind-words';
-import { useSession, useSessionState } from '../session';
+import { useSession, useChoice, useCopied, useSheets, useShot, useViewSettings } from '../session';
 import { rowMatches, rowsOf, type Row } from './rows';
 import { PartOptions } from './part-options';
 import { ShapeForm } from './shape-form';
@@ -41,15 +41,15 @@ function isChanged(shot: Shot, address: string): boolean {
 /** Everything that the chosen parts have, in groups; several parts are edited together. */
 export function ValuesPanel() {
   const session = useSession();
-  const shot = useSessionState((state) => state.shot);
-  const chosen = useSessionState((state) => state.chosen);
-  const clipboard = useSessionState((state) => state.clipboard);
+  const shot = useShot((state) => state.shot);
+  const chosen = useChoice((state) => state.chosen);
+  const clipboard = useCopied();
   const [filter, setFilter] = useState<Filter>('all');
   const [find, setFind] = useState('');
-  useSessionState((state) => state.tick);
-  useSessionState((state) => state.channel);
-  useSessionState((state) => state.pivotStays);
-  const wanted = useSessionState((state) => state.field);
+  useShot((state) => state.tick);
+  useChoice((state) => state.channel);
+  useViewSettings((state) => state.pivotStays);
+  const wanted = useSheets((state) => state.field);
   // A field that is asked for is not hidden by a filter.
   useEffect(() => {
     if (wanted === null) return;

@@ -1,5 +1,3 @@
-import type { Session } from '../session';
-
 const KEY = 'whirl:draft-view';
 
 /** Whether this browser draws the view as a draft: chosen once, for all shots. */
@@ -11,9 +9,8 @@ export function draftKept(): boolean {
   }
 }
 
-/** Draws the view coarser and without shadows from now on, or fully. Films are not affected. */
-export function setDraft(session: Session, draft: boolean): void {
-  session.store.setState({ draft });
+/** Remembers in this browser whether the view is drawn coarser and without shadows. Films are not affected. */
+export function keepDraft(draft: boolean): void {
   try {
     localStorage.setItem(KEY, draft ? 'yes' : 'no');
   } catch {

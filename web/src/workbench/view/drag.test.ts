@@ -4,7 +4,7 @@ import { apply, setLink, setValues } from '../../../../core/edit';
 import { compile, Evaluator } from '../../../../core/evaluate';
 import { emptyShot, hub } from '../../../../core/testing/random-shot';
 import type { Shot } from '../../../../core/document';
-import type { HandleAxes } from '../session';
+import type { HandleAxes } from '../state/view-settings';
 import { PartDrag, turnLabel, type Grip } from './drag';
 import { handleFrame, toPixel, type Axis } from './handle-geometry';
 

@@ -5,7 +5,7 @@ import type { Evaluator } from '../../../../core/evaluate';
 import { METRES_PER_UNIT, typedValue } from '../../../../core/formula';
 import { stepIn } from '../../shared/steps';
 import { formatNumber } from '../../shared/format';
-import type { HandleAxes } from '../session';
+import type { HandleAxes } from '../state/view-settings';
 import { alongLine, angleAbout, AXES, rayAt, toPixel, type Axis, type HandleFrame } from './handle-geometry';
 import { matricesOf, pivotOf, valuesAt } from './part-place';
 import type { SnapPoint } from './snap-points';

@@ -2,6 +2,7 @@ import { Matrix4, Vector3 } from 'three';
 import { toast } from 'sonner';
 import { linkOf, type Value } from '../../../../core/document';
 import { channelName } from '../../../../core/edit';
+import { preview, setChannels } from '../actions/values';
 import type { Session } from '../session';
 import { AXES } from './handle-geometry';
 import { matricesOf, valuesAt } from './part-place';
@@ -13,7 +14,7 @@ const STEEPEST = 89;
 
 /** Values that put the shot's camera at a matrix of the world, as one sets them in a row. */
 function cameraValues(session: Session, id: string, world: Matrix4): Record<string, Value> | null {
-  const { shot } = session.state;
+  const { shot } = session;
   const found = valuesAt(shot, session.evaluator, id, world);
   if (!found) {
     toast.error('The camera hangs from something of size 0: it cannot be moved.');
@@ -28,7 +29,7 @@ function cameraValues(session: Session, id: string, world: Matrix4): Record<stri
 }
 
 function refused(session: Session, id: string): boolean {
-  const { shot } = session.state;
+  const { shot } = session;
   if (shot.parts[id]?.aim) {
     toast.error(`${shot.parts[id].name} faces another part: take that away among its options first.`);
     return true;
@@ -49,15 +50,15 @@ function changed(session: Session, values: Readonly<Record<string, Value>>): [st
 
 /** Puts the shot's camera where the free view looks from. */
 export function putCameraAt(session: Session, world: Matrix4): void {
-  const id = session.state.shot.setup.camera;
+  const id = session.shot.setup.camera;
   if (id === null) {
     toast('There is no camera yet: add one first.');
     return;
   }
   if (refused(session, id)) return;
   const values = cameraValues(session, id, world);
-  if (values && session.setChannels(changed(session, values)))
-    toast(`${session.state.shot.parts[id]!.name} stands where you look from.`);
+  if (values && setChannels(session, changed(session, values)))
+    toast(`${session.shot.parts[id]!.name} stands where you look from.`);
 }
 
 /** Flies the shot's camera: dragging looks about, with Shift it slides, the wheel goes ahead. */
@@ -67,7 +68,7 @@ export class Flight {
   private readonly start: Matrix4;
 
   constructor(private readonly session: Session) {
-    const id = session.state.shot.setup.camera;
+    const id = session.shot.setup.camera;
     this.id = id !== null && !refused(session, id) ? id : null;
     this.world = this.id === null ? new Matrix4() : rigid(matricesOf(session.evaluator, this.id).world);
     this.start = this.world.clone();
@@ -103,15 +104,15 @@ export class Flight {
 
   show(): void {
     const values = this.id === null ? null : cameraValues(this.session, this.id, this.world);
-    if (values) this.session.preview(values);
+    if (values) preview(this.session, values);
   }
 
   end(keep: boolean): void {
     if (this.id === null) return;
-    this.session.preview(null);
+    preview(this.session, null);
     if (!keep || this.world.equals(this.start)) return;
     const values = cameraValues(this.session, this.id, this.world);
-    if (values) this.session.setChannels(changed(this.session, values));
+    if (values) setChannels(this.session, changed(this.session, values));
   }
 }
 

@@ -6,7 +6,9 @@ import { movePivot, standingOf } from '../../../../core/edit';
 import { formatNumber } from '../../shared/format';
 import { keepPhases, phaseTargets, tryPhases } from '../links/phase-targets';
 import { tellWarning } from '../parts/parts-actions';
-import { useSession, useSessionState } from '../session';
+import { stop } from '../actions/time';
+import { preview, setChannels, snapshot } from '../actions/values';
+import { useSession, useChoice, useShot, useViewSettings } from '../session';
 import { directionsOf, PartDrag, type DragKind, type Grip } from './drag';
 import { acrossAxis, AXES, edgeOn, handleFrame, toPixel, unitsPerPixel, type Axis } from './handle-geometry';
 import { matricesOf } from './part-place';
@@ -48,12 +50,12 @@ const TYPED_LETTER = /^[0-9.,+\-*/() a-zA-Z°=]$/;
 /** Handles of the chosen part for the tool in hand, and the readout while one is dragged. */
 export function Handles({ painter, camera, width, height, left, top }: Props) {
   const session = useSession();
-  const shot = useSessionState((state) => state.shot);
-  const chosen = useSessionState((state) => state.chosen);
-  const tool = useSessionState((state) => state.tool);
-  const mode = useSessionState((state) => state.axes);
-  const locked = useSessionState((state) => state.lockedAxes);
-  useSessionState((state) => state.tick);
+  const shot = useShot((state) => state.shot);
+  const chosen = useChoice((state) => state.chosen);
+  const tool = useViewSettings((state) => state.tool);
+  const mode = useViewSettings((state) => state.axes);
+  const locked = useViewSettings((state) => state.lockedAxes);
+  useShot((state) => state.tick);
   const [shown, setShown] = useState<Shown | null>(null);
   /** What ends the drag that is going on: kept or put back. */
   const ending = useRef<((keep: boolean) => void) | null>(null);
@@ -79,8 +81,8 @@ export function Handles({ painter, camera, width, height, left, top }: Props) {
   const begin = (event: ReactPointerEvent<SVGElement>, grip: Grip): void => {
     event.stopPropagation();
     if (event.button !== 0 || ending.current) return;
-    session.stop();
-    const still = session.snapshot();
+    stop(session);
+    const still = snapshot(session);
     const element = event.currentTarget;
     const box = element.ownerSVGElement!.getBoundingClientRect();
     const place = (e: { clientX: number; clientY: number }) => ({
@@ -113,11 +115,11 @@ export function Handles({ painter, camera, width, height, left, top }: Props) {
       return;
     }
     const channel = { move: 'location', turn: 'rotation', size: 'scale', pivot: 'pivot' }[held.kind];
-    session.store.setState({ channel: `${id}/${channel}.${held.axes[0]}` });
+    session.choice.showChannel(`${id}/${channel}.${held.axes[0]}`);
     element.setPointerCapture(event.pointerId);
     const snaps = [
       ...(held.kind === 'pivot' ? partPoints(shot, still, painter.picture, id).slice(1) : []),
-      ...(session.state.snap.points && (held.kind === 'move' || held.kind === 'pivot')
+      ...(session.view.now.snap.points && (held.kind === 'move' || held.kind === 'pivot')
         ? otherPoints(shot, still, painter.picture, chosen)
         : []),
     ];
@@ -128,8 +130,8 @@ export function Handles({ painter, camera, width, height, left, top }: Props) {
 
     /** Degrees by which the phase is dragged. */
     const phaseBy = (): number => (last.values[turned] as number) - still.number(turned);
-    const preview = (): void =>
-      byPhase ? tryPhases(session, phases, phaseBy()) : session.preview(last.values);
+    const tryValues = (): void =>
+      byPhase ? tryPhases(session, phases, phaseBy()) : preview(session, last.values);
     const show = (reason: string | null, snap: SnapPoint | null): void =>
       setShown({
         grip: held,
@@ -149,10 +151,10 @@ export function Handles({ painter, camera, width, height, left, top }: Props) {
       last = drag.to({
         ...pointer,
         fine: next.shiftKey,
-        grid: session.state.snap.grid !== next.ctrlKey,
+        grid: session.view.now.snap.grid !== next.ctrlKey,
         snap,
       });
-      preview();
+      tryValues();
       show(null, snap);
     };
     const onKey = (event: KeyboardEvent): void => {
@@ -172,7 +174,7 @@ export function Handles({ painter, camera, width, height, left, top }: Props) {
       if (result.ok) {
         last = result.dragged;
         moved = true;
-        preview();
+        tryValues();
       }
       show(result.ok ? null : result.reason, null);
     };
@@ -190,23 +192,23 @@ export function Handles({ painter, camera, width, height, left, top }: Props) {
         return;
       }
       if (!keep || !moved || wrong) {
-        session.preview(null);
+        preview(session, null);
         return;
       }
       if (held.kind === 'pivot') {
-        session.preview(null);
+        preview(session, null);
         session.edit((now) => {
           const point = ['x', 'y', 'z'].map((axis) => last.values[`${id}/pivot.${axis}`] as number);
           const { change, warning } = movePivot(
             now,
-            session.snapshot(),
+            snapshot(session),
             id,
             point as [number, number, number],
           );
           tellWarning(warning, part.name);
           return change;
         });
-      } else session.setChannels(Object.entries(last.values));
+      } else setChannels(session, Object.entries(last.values));
     };
     const onUp = (): void => finish(true);
     const onCancel = (): void => finish(false);

@@ -3,7 +3,7 @@ import type { Vector3 } from 'three';
 import { type Camera } from 'three';
 import { METRES_PER_UNIT } from '../../../../core/formula';
 import { formatNumber } from '../../shared/format';
-import { useSession, useSessionState } from '../session';
+import { useSession, useShot } from '../session';
 import { toPixel } from './handle-geometry';
 import { factsOf, type Pick } from './measure-facts';
 import { nearestSnap, otherPoints } from './snap-points';
@@ -23,7 +23,7 @@ interface Props {
 /** Distance and angle between two points picked on things: corners, edge middles, pivots, or any place of a surface. */
 export function Measure({ painter, camera, width, height, left, top }: Props) {
   const session = useSession();
-  const unit = useSessionState((state) => state.shot.setup.unit);
+  const unit = useShot((state) => state.shot.setup.unit);
   const [picks, setPicks] = useState<readonly Pick[]>([]);
   const [over, setOver] = useState<Pick | null>(null);
   useEffect(() => {
@@ -37,7 +37,7 @@ export function Measure({ painter, camera, width, height, left, top }: Props) {
   }, [picks]);
 
   const pickAt = (x: number, y: number): Pick | null => {
-    const { shot } = session.state;
+    const { shot } = session;
     const surface = painter.surface(x + left, y + top);
     const snap = nearestSnap(
       otherPoints(shot, session.evaluator, painter.picture, []),

@@ -2,7 +2,7 @@ import { useMemo } from 'react';
 import type { Camera } from 'three';
 import { standingOf } from '../../../../core/edit';
 import { PartGlyph } from '../add/glyphs';
-import { useSession, useSessionState } from '../session';
+import { useSession, useChoice, useShot } from '../session';
 import { toPixel } from './handle-geometry';
 import { pivotOf } from './part-place';
 
@@ -17,9 +17,9 @@ export function SceneMarks(props: {
   onPick(id: string, more: boolean): void;
 }) {
   const session = useSession();
-  const shot = useSessionState((state) => state.shot);
-  const chosen = useSessionState((state) => state.chosen);
-  useSessionState((state) => state.tick);
+  const shot = useShot((state) => state.shot);
+  const chosen = useChoice((state) => state.chosen);
+  useShot((state) => state.tick);
   const ids = useMemo(() => {
     const standing = standingOf(shot);
     const all = Object.keys(shot.parts).filter(

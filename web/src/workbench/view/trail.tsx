@@ -4,7 +4,8 @@ import { toast } from 'sonner';
 import { linkOf, trackOf, type Value } from '../../../../core/document';
 import { keyChannels } from '../../../../core/edit';
 import { sample } from '../../../../core/evaluate';
-import { useSession, useSessionState } from '../session';
+import { evaluatorAt } from '../actions/values';
+import { useSession, useShot, useTime } from '../session';
 import { AXES, rayAt, toPixel } from './handle-geometry';
 import { matricesOf } from './part-place';
 
@@ -22,8 +23,8 @@ interface Props {
 /** Where a part's pivot goes over the range: a dot for every frame, larger ones at its keys, which can be dragged. */
 export function Trail({ camera, width, height, left, top, id }: Props) {
   const session = useSession();
-  const plan = useSessionState((state) => state.plan);
-  const now = useSessionState((state) => state.frame);
+  const plan = useShot((state) => state.plan);
+  const now = useTime((state) => state.frame);
   const [drag, setDrag] = useState<{ frame: number; point: Vector3 } | null>(null);
   const { first, last } = plan.shot.setup;
 
@@ -61,7 +62,7 @@ export function Trail({ camera, width, height, left, top, id }: Props) {
     const box = element.ownerSVGElement!.getBoundingClientRect();
     element.setPointerCapture(event.pointerId);
     const plane = new Plane().setFromNormalAndCoplanarPoint(camera.getWorldDirection(new Vector3()), from);
-    const { lockedAxes } = session.state;
+    const { lockedAxes } = session.view.now;
     let to = from;
     const move = (e: PointerEvent): void => {
       const ray = rayAt(e.clientX - box.left, e.clientY - box.top, camera, width, height);
@@ -92,7 +93,7 @@ export function Trail({ camera, width, height, left, top, id }: Props) {
 
   /** Keys the place moved by a way of the world at a frame. */
   const keep = (frame: number, way: Vector3): void => {
-    const then = session.evaluatorAt(frame);
+    const then = evaluatorAt(session, frame);
     const inverse = matricesOf(then, id).frame.invert();
     const local = way.applyMatrix4(inverse).sub(new Vector3().applyMatrix4(inverse));
     const entries = AXES.flatMap((axis, i): [string, Value][] => {

@@ -1,9 +1,9 @@
 import { memo, useMemo, type ReactNode } from 'react';
 import { LIGHT_KINDS, type PartKind } from '../../../../core/document';
-import { useSession, useSessionState, type HandleAxes, type Tool, type ViewSide } from '../session';
+import { useSession, useSheets, useShot, useViewSettings } from '../session';
+import type { HandleAxes, Tool, ViewSide } from '../state/view-settings';
 import { METRES_PER_UNIT } from '../../../../core/formula';
 import { stepIn } from '../../shared/steps';
-import { setDraft } from './draft';
 
 const SIDES: readonly [ViewSide, string][] = [
   ['free', 'Free'],
@@ -36,21 +36,21 @@ export const ViewBars = memo(function ViewBars({
   finderLeft: number;
 }) {
   const session = useSession();
-  const side = useSessionState((state) => state.side);
-  const tool = useSessionState((state) => state.tool);
-  const axes = useSessionState((state) => state.axes);
-  const snap = useSessionState((state) => state.snap);
-  const locked = useSessionState((state) => state.lockedAxes);
-  const trail = useSessionState((state) => state.trail);
-  const ghosts = useSessionState((state) => state.ghosts);
-  const draft = useSessionState((state) => state.draft);
-  const finder = useSessionState((state) => state.finder);
-  const unit = useSessionState((state) => state.shot.setup.unit);
+  const side = useViewSettings((state) => state.side);
+  const tool = useViewSettings((state) => state.tool);
+  const axes = useViewSettings((state) => state.axes);
+  const snap = useViewSettings((state) => state.snap);
+  const locked = useViewSettings((state) => state.lockedAxes);
+  const trail = useViewSettings((state) => state.trail);
+  const ghosts = useViewSettings((state) => state.ghosts);
+  const draft = useViewSettings((state) => state.draft);
+  const finder = useViewSettings((state) => state.finder);
+  const unit = useShot((state) => state.shot.setup.unit);
   return (
     <>
       <Chips className="left-2.5 top-[calc(10px+var(--bar-message,0px))]" label="Look from">
         {SIDES.map(([key, words]) => (
-          <Chip key={key} on={side === key} onClick={() => session.store.setState({ side: key })}>
+          <Chip key={key} on={side === key} onClick={() => session.view.look(key)}>
             {words}
           </Chip>
         ))}
@@ -58,28 +58,28 @@ export const ViewBars = memo(function ViewBars({
       <Chips className="right-2.5 top-[calc(10px+var(--bar-message,0px))]" label="Show">
         <Chip
           on={trail}
-          onClick={() => session.store.setState({ trail: !trail })}
+          onClick={() => session.view.toggle('trail')}
           title="Where the chosen part goes: a dot for each frame, larger ones at keys, which can be dragged"
         >
           Trail
         </Chip>
         <Chip
           on={ghosts}
-          onClick={() => session.store.setState({ ghosts: !ghosts })}
+          onClick={() => session.view.toggle('ghosts')}
           title="The chosen parts some frames before and after"
         >
           Ghosts
         </Chip>
         <Chip
           on={draft}
-          onClick={() => setDraft(session, !draft)}
+          onClick={() => session.view.toggle('draft')}
           title="Draws the view coarser and without shadows: faster on a computer without a graphics card. Films stay as they are."
         >
           Draft
         </Chip>
         <Chip
           on={finder !== 'off'}
-          onClick={() => session.store.setState({ finder: finder === 'off' ? 'small' : 'off' })}
+          onClick={() => session.view.find(finder === 'off' ? 'small' : 'off')}
           title="What the camera takes"
         >
           Viewfinder
@@ -108,11 +108,7 @@ export const ViewBars = memo(function ViewBars({
                         ? { background: `var(--color-${axis})`, color: '#fff' }
                         : { color: 'var(--color-ink-3)' }
                     }
-                    onClick={() =>
-                      session.store.setState({
-                        lockedAxes: free ? [...locked, axis] : locked.filter((other) => other !== axis),
-                      })
-                    }
+                    onClick={() => session.view.toggleLock(axis)}
                   >
                     {axis.toUpperCase()}
                   </button>
@@ -122,12 +118,7 @@ export const ViewBars = memo(function ViewBars({
             {tool !== 'size' && (
               <Chips label="Handles along">
                 {AXES_WORDS.map(([key, words, title]) => (
-                  <Chip
-                    key={key}
-                    on={axes === key}
-                    title={title}
-                    onClick={() => session.store.setState({ axes: key })}
-                  >
+                  <Chip key={key} on={axes === key} title={title} onClick={() => session.view.along(key)}>
                     {words}
                   </Chip>
                 ))}
@@ -137,14 +128,14 @@ export const ViewBars = memo(function ViewBars({
               <Chip
                 on={snap.grid}
                 title={`Steps of ${stepIn(unit) / METRES_PER_UNIT[unit]} ${unit}, of 15 degrees, of a tenth in size (hold Ctrl to change over)`}
-                onClick={() => session.store.setState({ snap: { ...snap, grid: !snap.grid } })}
+                onClick={() => session.view.toggleSnap('grid')}
               >
                 Steps
               </Chip>
               <Chip
                 on={snap.points}
                 title="Pivots, corners, edge middles and middles of other parts (hold Alt to let go)"
-                onClick={() => session.store.setState({ snap: { ...snap, points: !snap.points } })}
+                onClick={() => session.view.toggleSnap('points')}
               >
                 Points
               </Chip>
@@ -154,12 +145,7 @@ export const ViewBars = memo(function ViewBars({
         {!isShot && (
           <Chips label="Tool">
             {TOOLS.map(([key, words, title]) => (
-              <Chip
-                key={key}
-                on={tool === key}
-                title={title}
-                onClick={() => session.store.setState({ tool: key })}
-              >
+              <Chip key={key} on={tool === key} title={title} onClick={() => session.view.take(key)}>
                 {words}
               </Chip>
             ))}
@@ -181,8 +167,8 @@ const GIVEN: ReadonlySet<PartKind> = new Set<PartKind>(['camera', ...LIGHT_KINDS
 /** What to do first, in a shot that holds nothing yet but what every new one has. */
 export function FirstHint() {
   const session = useSession();
-  const parts = useSessionState((state) => state.shot.parts);
-  const recipe = useSessionState((state) => state.recipe !== null);
+  const parts = useShot((state) => state.shot.parts);
+  const recipe = useSheets((state) => state.recipe !== null);
   const bare = useMemo(() => {
     const all = Object.values(parts);
     return (
@@ -199,14 +185,10 @@ export function FirstHint() {
         and press K to key it.
       </p>
       <span className="flex gap-2">
-        <button
-          type="button"
-          className="btn btn-strong"
-          onClick={() => session.store.setState({ open: 'add' })}
-        >
+        <button type="button" className="btn btn-strong" onClick={() => session.sheets.show('add')}>
           Add (N)
         </button>
-        <button type="button" className="btn" onClick={() => session.store.setState({ open: 'shot' })}>
+        <button type="button" className="btn" onClick={() => session.sheets.show('shot')}>
           Set up the shot (Shift+S)
         </button>
       </span>

@@ -1,5 +1,5 @@
 import { Matrix4, OrthographicCamera, PerspectiveCamera, Vector3, type Camera } from 'three';
-import type { ViewSide } from '../session';
+import type { ViewSide } from '../state/view-settings';
 
 const FIELD_OF_VIEW = 40;
 const ZOOM_PER_STEP = 1.0015;

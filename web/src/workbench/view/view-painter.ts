@@ -89,13 +89,13 @@ export class ViewPainter {
   }
 
   private get aspect(): number {
-    const { setup } = this.session.state.shot;
+    const { setup } = this.session.shot;
     return setup.width / setup.height;
   }
 
   /** Camera of the main view at the current frame. */
   camera(): Camera {
-    const { side, beyond } = this.session.state;
+    const { side, beyond } = this.session.view.now;
     if (side === 'shot') {
       const found = this.picture.shotCamera(this.session.evaluator, this.aspect, beyond ? BEYOND : 0);
       if (found) return found;
@@ -105,7 +105,8 @@ export class ViewPainter {
 
   /** Part of the view that the main picture fills: all of it, or the frame of the shot's camera. */
   area(): Area {
-    const { side, shot } = this.session.state;
+    const { side } = this.session.view.now;
+    const { shot } = this.session;
     return side === 'shot' && shot.setup.camera !== null
       ? fitted(this.size, this.aspect)
       : { left: 0, top: 0, ...this.size };
@@ -121,7 +122,8 @@ export class ViewPainter {
 
   private paint(): void {
     const { session, renderer, picture, size } = this;
-    const { plan, side, finder, shot, beyond, ghosts, draft, tick } = session.state;
+    const { plan, shot, tick } = session.doc.now;
+    const { side, finder, beyond, ghosts, draft } = session.view.now;
     if (this.drawnPlan !== plan) {
       picture.setPlan(plan);
       this.drawnPlan = plan;
@@ -162,7 +164,7 @@ export class ViewPainter {
       if (camera) picture.draw(renderer, camera);
     }
     picture.showTo('view');
-    if (session.state.playing) this.countPicture();
+    if (session.time.now.playing) this.countPicture();
   }
 
   private region(area: Area): void {
@@ -179,7 +181,9 @@ export class ViewPainter {
 
   /** Shapes of the chosen parts a few frames before and after. */
   private drawGhosts(): void {
-    const { shot, plan, frame, chosen } = this.session.state;
+    const { shot, plan } = this.session.doc.now;
+    const { frame } = this.session.time.now;
+    const { chosen } = this.session.choice.now;
     if (this.ghostEvaluator?.plan !== plan) this.ghostEvaluator = { plan, evaluator: new Evaluator(plan) };
     const { evaluator } = this.ghostEvaluator;
     const { rate, first, last } = shot.setup;
@@ -211,7 +215,8 @@ export class ViewPainter {
 
   /** A line round what is chosen, and round what hangs below a chosen hub. */
   private drawOutline(): void {
-    const { shot, chosen } = this.session.state;
+    const { shot } = this.session;
+    const { chosen } = this.session.choice.now;
     if (chosen.length === 0) return;
     const meshes = this.picture
       .pickable()
@@ -225,7 +230,7 @@ export class ViewPainter {
     const span = now - this.drawnTimes[0]!;
     if (this.drawnTimes.length > 3) {
       const reached = Math.round(((this.drawnTimes.length - 1) / span) * 1000);
-      if (reached !== this.session.state.reached) this.session.store.setState({ reached });
+      if (reached !== this.session.time.now.reached) this.session.time.reach(reached);
     }
   }
 
@@ -240,7 +245,7 @@ export class ViewPainter {
   }
 
   private open(): Mesh[] {
-    const { locked } = standingOf(this.session.state.shot);
+    const { locked } = standingOf(this.session.shot);
     return this.picture.pickable().filter((mesh) => !locked.has(mesh.userData.part as string));
   }
 
@@ -294,7 +299,7 @@ export class ViewPainter {
 
   /** Smallest box of the world round parts as they are drawn now; round all shown solids when none are named. */
   private boxOf(ids: readonly string[], evaluator: Evaluator): Box3 {
-    const { shot } = this.session.state;
+    const { shot } = this.session;
     const box = new Box3();
     const bounds = new Box3();
     for (const mesh of this.picture.pickable()) {
@@ -322,7 +327,7 @@ export class ViewPainter {
 
   /** Looks, when a shot is opened, at what moves in it: where that is at its beginning, middle and end. */
   showMoving(): void {
-    const { plan, shot } = this.session.state;
+    const { plan, shot } = this.session.doc.now;
     const { first, last } = shot.setup;
     this.picture.setPlan(plan);
     this.drawnPlan = plan;

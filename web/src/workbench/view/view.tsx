@@ -2,7 +2,8 @@ import { useEffect, useLayoutEffect, useRef, useState, type PointerEvent } from 
 import { writtenName } from '../../../../core/formula';
 import { bringIn } from '../add/bring-in';
 import { useFormulaDraft } from '../formula/formula-draft';
-import { useSession, useSessionState } from '../session';
+import { choose } from '../actions/choosing';
+import { useSession, useChoice, useShot, useViewSettings } from '../session';
 import { Flight } from './fly';
 import { Handles } from './handles';
 import { Measure } from './measure';
@@ -36,17 +37,17 @@ export function View() {
   const [box, setBox] = useState<Box | null>(null);
   const [dropping, setDropping] = useState(false);
   const [, redraw] = useState(0);
-  const side = useSessionState((state) => state.side);
-  const tool = useSessionState((state) => state.tool);
-  const trail = useSessionState((state) => state.trail);
-  const ghosts = useSessionState((state) => state.ghosts);
-  const drawnDraft = useSessionState((state) => state.draft);
-  const finder = useSessionState((state) => state.finder);
-  const beyond = useSessionState((state) => state.beyond);
-  const safe = useSessionState((state) => state.safeArea);
-  const chosen = useSessionState((state) => state.chosen);
-  const shot = useSessionState((state) => state.shot);
-  const tick = useSessionState((state) => state.tick);
+  const side = useViewSettings((state) => state.side);
+  const tool = useViewSettings((state) => state.tool);
+  const trail = useViewSettings((state) => state.trail);
+  const ghosts = useViewSettings((state) => state.ghosts);
+  const drawnDraft = useViewSettings((state) => state.draft);
+  const finder = useViewSettings((state) => state.finder);
+  const beyond = useViewSettings((state) => state.beyond);
+  const safe = useViewSettings((state) => state.safeArea);
+  const chosen = useChoice((state) => state.chosen);
+  const shot = useShot((state) => state.shot);
+  const tick = useShot((state) => state.tick);
   const draft = useFormulaDraft();
   const isShot = side === 'shot' && shot.setup.camera !== null;
 
@@ -105,7 +106,7 @@ export function View() {
       event.preventDefault();
       if (!painter) return;
       const by = event.deltaY * (event.shiftKey ? 0.2 : 1);
-      if (session.state.side === 'shot') {
+      if (session.view.now.side === 'shot') {
         flight ??= new Flight(session);
         if (!flight.ready) {
           flight = null;
@@ -133,8 +134,10 @@ export function View() {
   }, [painter, session]);
 
   const lastSpot = useRef<{ x: number; y: number } | null>(null);
-  const choose = (hits: readonly string[], more: boolean, spot: { x: number; y: number } | null): void => {
-    const { chosen: before, shot: document, picking } = session.state;
+  const pick = (hits: readonly string[], more: boolean, spot: { x: number; y: number } | null): void => {
+    const { chosen: before } = session.choice.now;
+    const { shot: document } = session;
+    const { picking } = session.sheets.now;
     const again =
       lastSpot.current !== null &&
       spot !== null &&
@@ -146,18 +149,18 @@ export function View() {
       return;
     }
     if (hits.length === 0) {
-      if (!more) session.choose([]);
+      if (!more) choose(session, []);
       return;
     }
     if (picking) {
-      session.store.setState({ chosen: hits.slice(0, 1), channel: null });
+      session.choice.onlyParts(hits.slice(0, 1));
       return;
     }
     // A second click on the same spot goes to what lies behind.
     const at = hits.indexOf(before.at(-1) ?? '');
     const next = hits[again && before.length === 1 && at >= 0 ? (at + 1) % hits.length : 0]!;
-    if (!more) session.choose([next]);
-    else session.choose(before.includes(next) ? before.filter((id) => id !== next) : [...before, next]);
+    if (!more) choose(session, [next]);
+    else choose(session, before.includes(next) ? before.filter((id) => id !== next) : [...before, next]);
   };
 
   const onPointerDown = (event: PointerEvent<HTMLCanvasElement>): void => {
@@ -170,7 +173,8 @@ export function View() {
     let moved = false;
     const boxes = event.button === 0 && (event.ctrlKey || event.metaKey);
     const pans = event.button !== 0 || event.shiftKey;
-    const { side: now, chosen: about } = session.state;
+    const { side: now } = session.view.now;
+    const { chosen: about } = session.choice.now;
     const flight = now === 'shot' && !boxes ? new Flight(session) : null;
     const centre = about.length > 0 ? pivotOf(session.evaluator, about.at(-1)!) : undefined;
     const boxTo = (e: { clientX: number; clientY: number }): Box => ({
@@ -211,10 +215,10 @@ export function View() {
       if (moved && boxes) {
         const { x0, y0, x1, y1 } = boxTo(up);
         const found = painter.within(x0, y0, x1, y1);
-        const { chosen: before } = session.state;
-        session.choose(up.shiftKey ? [...new Set([...before, ...found])] : found);
+        const { chosen: before } = session.choice.now;
+        choose(session, up.shiftKey ? [...new Set([...before, ...found])] : found);
       } else if (!moved && up.button === 0)
-        choose(
+        pick(
           painter.pick(up.clientX - area.left, up.clientY - area.top),
           up.ctrlKey || up.metaKey || up.shiftKey,
           { x: up.clientX, y: up.clientY },
@@ -278,7 +282,7 @@ export function View() {
             camera={camera}
             width={area.width}
             height={area.height}
-            onPick={(id, more) => choose([id], more, null)}
+            onPick={(id, more) => pick([id], more, null)}
           />
         )}
         {painter && area && camera && trail && active && shot.parts[active] && (

@@ -1,6 +1,6 @@
 import { ArrowLeftRight, Crop, MapPinned, Maximize2, Minimize2, Scan, X } from 'lucide-react';
 import type { ReactNode } from 'react';
-import { useSession, useSessionState } from '../session';
+import { useSession, useShot, useViewSettings } from '../session';
 import { putCameraAt } from './fly';
 import { freeViewMatrix } from './view-commands';
 import { BEYOND } from './view-painter';
@@ -9,14 +9,14 @@ import { FINDER_BAR, type Area } from './view-size';
 /** The bar and the lines over the small picture of what the camera takes (or, swapped, of the free view). */
 export function Viewfinder({ box }: { box: Area }) {
   const session = useSession();
-  const { width, height, camera } = useSessionState((state) => state.shot.setup);
-  const finder = useSessionState((state) => state.finder);
-  const swapped = useSessionState((state) => state.side === 'shot' && camera !== null);
-  const beyond = useSessionState((state) => state.beyond);
-  const safe = useSessionState((state) => state.safeArea);
+  const { width, height, camera } = useShot((state) => state.shot.setup);
+  const finder = useViewSettings((state) => state.finder);
+  const swapped = useViewSettings((state) => state.side === 'shot' && camera !== null);
+  const beyond = useViewSettings((state) => state.beyond);
+  const safe = useViewSettings((state) => state.safeArea);
   if (finder === 'off') return null;
   const large = finder === 'large';
-  const swap = (): void => session.store.setState({ side: session.state.side === 'shot' ? 'free' : 'shot' });
+  const swap = (): void => session.view.swapShot();
   return (
     <div
       className="absolute overflow-hidden rounded-[7px] border border-[#14202d] shadow-[0_4px_14px_rgb(0_0_0/0.28)]"
@@ -61,30 +61,30 @@ export function Viewfinder({ box }: { box: Area }) {
         <Tool
           label="Safe area"
           on={safe}
-          onClick={() => session.store.setState({ safeArea: !safe })}
+          onClick={() => session.view.toggle('safeArea')}
           icon={<Scan size={12} aria-hidden="true" />}
         />
         <Tool
           label="Show what lies beyond the frame"
           on={beyond}
-          onClick={() => session.store.setState({ beyond: !beyond })}
+          onClick={() => session.view.toggle('beyond')}
           icon={<Crop size={12} aria-hidden="true" />}
         />
         <Tool
           label="Swap with the view (V)"
-          onClick={() => session.store.setState({ side: session.state.side === 'shot' ? 'free' : 'shot' })}
+          onClick={() => session.view.swapShot()}
           icon={<ArrowLeftRight size={12} aria-hidden="true" />}
         />
         <Tool
           label={large ? 'Make it small' : 'Make it large'}
-          onClick={() => session.store.setState({ finder: large ? 'small' : 'large' })}
+          onClick={() => session.view.find(large ? 'small' : 'large')}
           icon={
             large ? <Minimize2 size={12} aria-hidden="true" /> : <Maximize2 size={12} aria-hidden="true" />
           }
         />
         <Tool
           label="Put the viewfinder away"
-          onClick={() => session.store.setState({ finder: 'off' })}
+          onClick={() => session.view.find('off')}
           icon={<X size={13} aria-hidden="true" />}
         />
       </div>
