@@ -9,6 +9,7 @@ import {
   SpotLight,
   Vector3,
   type BufferGeometry,
+  type Camera,
   type MeshStandardMaterial,
   type Object3D,
   type WebGLRenderer,
@@ -240,6 +241,15 @@ export class Picture {
     camera.setFocalLength(evaluator.number(`${id}/lens`));
     camera.updateMatrixWorld(true);
     return camera;
+  }
+
+  /**
+   * Has the programs of all materials linked beside the page, where the browser can: drawing before that would hold the
+   * page up until they are (KHR_parallel_shader_compile).
+   */
+  async link(renderer: WebGLRenderer, camera: Camera): Promise<void> {
+    this.scene.environment = environmentOf(renderer);
+    await renderer.compileAsync(this.scene, camera);
   }
 
   /** Draws the scene as a camera sees it, over what is there; clear first. */

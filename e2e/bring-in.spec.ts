@@ -7,6 +7,7 @@ import {
   choosePart,
   find,
   keptShot,
+  openDrawn,
   openShot,
   partNamed,
   renameChosen,
@@ -50,6 +51,7 @@ async function bring(page: Page, files: readonly Brought[], before?: () => Promi
 test('a picture comes in as a layer of its pixels, or as high as typed, or on the faces of a box', async ({
   page,
 }) => {
+  await openDrawn(page, id, 'yes');
   await bring(page, [file('flag-of_the fair.png', png(300, 200, true))]);
   await expect(page.getByRole('treeitem', { selected: true })).toContainText('Flag of the fair');
   await waitKept(page);

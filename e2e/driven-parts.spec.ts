@@ -11,7 +11,7 @@ import {
   find,
   formulaOf,
   keptShot,
-  openDrawnFully,
+  openDrawn,
   openShot,
   partNamed,
   renameChosen,
@@ -174,7 +174,7 @@ test('a gear pair of 16 and 56 teeth does not overlap in the picture, over a who
   page,
 }) => {
   id = await blankCopy();
-  await openDrawnFully(page, id);
+  await openDrawn(page, id);
   await find(page, 'recipe gear pair');
   await page.getByLabel('Build the parts too').check();
   await page.getByRole('button', { name: 'Make it', exact: true }).click();

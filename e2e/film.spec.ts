@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import { unzipSync } from 'fflate';
 import { PNG } from 'pngjs';
-import { demoCopy, goToFrame, openDrawnFully, openShot, url } from './workbench';
+import { demoCopy, goToFrame, openDrawn, openShot, url } from './workbench';
 
 const folder = mkdtempSync(join(tmpdir(), 'whirl-e2e-'));
 
@@ -94,7 +94,7 @@ function likeness(a: PNG, b: PNG): number {
 test('24 frames to MP4: count, rate, length and size; a frame is the picture of the view', async ({
   page,
 }) => {
-  await openDrawnFully(page, await demoCopy());
+  await openDrawn(page, await demoCopy());
   const { path, id } = await render(page, { first: 31, last: 54, format: 'MP4' });
   const { stream, duration } = probe(path);
   expect(stream).toMatchObject({

@@ -13,6 +13,7 @@ import {
   keptShot,
   keysOf,
   lanePoint,
+  openDrawn,
   openShot,
   partNamed,
   reader,
@@ -225,6 +226,7 @@ test('copies stand beside and out of the tray, groups keep typed numbers, what i
 });
 
 test('what is chosen is outlined, also where it cannot be seen', async ({ page }) => {
+  await openDrawn(page, id, 'yes');
   await addPart(page, 'Ball');
   await type(page, 'Ball opacity', '0');
   const teal = async (): Promise<number> => {

@@ -8,6 +8,7 @@ export default defineConfig({
   outputDir: `../test-results`,
   globalSetup: './global-setup.ts',
   workers: 2,
+  fullyParallel: true,
   timeout: 240_000,
   expect: { timeout: 30_000 },
   reporter: [['line'], ['json', { outputFile: `${base}/e2e.json` }]],

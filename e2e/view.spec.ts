@@ -11,6 +11,7 @@ import {
   find,
   goToFrame,
   keptShot,
+  openDrawn,
   openShot,
   partNamed,
   renameChosen,
@@ -339,6 +340,7 @@ test('a key is dragged on the trail: the part is there then', async ({ page }) =
 test('a tray is made of the chosen parts, put away from the view only, and left out of the picture', async ({
   page,
 }) => {
+  await openDrawn(page, id, 'yes');
   await addPart(page, 'Ball');
   await type(page, 'Ball radius', '1.5');
   await page.keyboard.press('Escape');

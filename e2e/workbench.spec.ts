@@ -9,10 +9,12 @@ import {
   goToFrame,
   keptShot,
   lanePoint,
+  openDrawn,
   openShot,
   partNamed,
   ringOf,
   type,
+  waitDrawn,
   waitKept,
 } from './workbench';
 
@@ -23,6 +25,8 @@ test.beforeEach(async ({ page }) => {
 });
 
 test('plays at the true rate and scrubs', async ({ page }) => {
+  await openDrawn(page, id, 'yes');
+  await waitDrawn(page);
   await page.getByRole('button', { name: 'Play' }).click();
   // What is shown at each picture of the page, by the page's own clock of pictures.
   const seen = await page.getByLabel('Current frame').evaluate(

@@ -24,15 +24,23 @@ export async function demoCopy(server = url(), name = 'Full ride'): Promise<stri
   return ((await answer.json()) as { id: string }).id;
 }
 
-/** Opens a shot with the view drawn as a draft, which takes a third of the time where a processor draws. */
-export async function openShot(page: Page, id: string, server = url()): Promise<void> {
-  await page.addInitScript(() => {
-    if (location.protocol === 'http:') localStorage.setItem('whirl:draft-view', 'yes');
-  });
-  await openDrawnFully(page, id, server);
-}
+/**
+ * Opens a shot with nothing drawn in its view, for tests that do not look at the picture: where a processor draws, most
+ * of a test's time would go into it.
+ */
+export const openShot = (page: Page, id: string, server = url()): Promise<void> =>
+  openDrawn(page, id, 'blank', server);
 
-export async function openDrawnFully(page: Page, id: string, server = url()): Promise<void> {
+/** Opens a shot with its view drawn whole, or as a draft in a third of the time. */
+export async function openDrawn(
+  page: Page,
+  id: string,
+  how: 'no' | 'yes' | 'blank' = 'no',
+  server = url(),
+): Promise<void> {
+  await page.addInitScript((draft) => {
+    if (location.protocol === 'http:') localStorage.setItem('whirl:draft-view', draft);
+  }, how);
   await page.goto(`${server}/shots/${id}`);
   await expect(page.getByTestId('kept')).toHaveText('Kept');
 }
@@ -62,6 +70,7 @@ export async function waitKept(page: Page): Promise<void> {
 
 /** Waits until the page has done what it was asked and shows it. */
 export async function waitDrawn(page: Page): Promise<void> {
+  await expect(page.locator('[data-waiting]')).toHaveCount(0);
   for (let i = 0; i < 3; i++)
     await page.evaluate(() => new Promise((resolve) => requestAnimationFrame(() => setTimeout(resolve))));
 }

@@ -9,6 +9,15 @@ export function draftKept(): boolean {
   }
 }
 
+/** Whether this browser draws no picture in the view at all, as where nobody looks at it. */
+export function leftBlank(): boolean {
+  try {
+    return localStorage.getItem(KEY) === 'blank';
+  } catch {
+    return false;
+  }
+}
+
 /** Remembers in this browser whether the view is drawn coarser and without shadows. Films are not affected. */
 export function keepDraft(draft: boolean): void {
   try {

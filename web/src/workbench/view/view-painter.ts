@@ -18,6 +18,7 @@ import { standingOf } from '../../../../core/edit';
 import { Evaluator, type Plan } from '../../../../core/evaluate';
 import { createRenderer, Outline, Picture } from '../../../../draw';
 import type { Session } from '../session';
+import { leftBlank } from './draft';
 import { matricesOf, matrixAt } from './part-place';
 import { ViewCamera } from './view-camera';
 import { finderArea, fitted, type Area, type Size } from './view-size';
@@ -71,8 +72,12 @@ export class ViewPainter {
   private drawnTimes: number[] = [];
   size: Size = { width: 1, height: 1 };
 
+  private readonly blank = leftBlank();
+  private linking = false;
+  private linked = false;
+
   constructor(
-    canvas: HTMLCanvasElement,
+    private readonly canvas: HTMLCanvasElement,
     private readonly session: Session,
   ) {
     this.picture = new Picture(session.assets);
@@ -82,6 +87,7 @@ export class ViewPainter {
     };
     this.renderer = createRenderer(canvas, { alpha: false, preserve: true });
     this.renderer.setScissorTest(true);
+    if (!this.blank) canvas.dataset.waiting = 'yes';
     this.grid.material.transparent = true;
     this.grid.material.opacity = 0.55;
     this.grid.position.y = 0.002;
@@ -134,6 +140,15 @@ export class ViewPainter {
     const drawn = renderer.getSize(new Vector2());
     if (drawn.width !== size.width || drawn.height !== size.height)
       renderer.setSize(size.width, size.height, false);
+    if (this.blank) {
+      picture.showTo('view');
+      if (session.time.now.playing) this.countPicture();
+      return;
+    }
+    if (!this.linked) {
+      this.link();
+      return;
+    }
     const background = new Color().setRGB(...(shot.setup.background as [number, number, number]));
     const main = side === 'shot' && shot.setup.camera !== null;
 
@@ -165,6 +180,18 @@ export class ViewPainter {
     }
     picture.showTo('view');
     if (session.time.now.playing) this.countPicture();
+  }
+
+  /** Leaves the view empty until the programs of the picture are linked: the page is there meanwhile. */
+  private link(): void {
+    if (this.linking) return;
+    this.linking = true;
+    this.clear({ left: 0, top: 0, ...this.size }, VIEW_GREY);
+    void this.picture.link(this.renderer, this.camera()).finally(() => {
+      this.linked = true;
+      delete this.canvas.dataset.waiting;
+      this.ask();
+    });
   }
 
   private region(area: Area): void {
