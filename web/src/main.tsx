@@ -5,6 +5,7 @@ import { createBrowserRouter, Link, RouterProvider, useRouteError } from 'react-
 import { Toaster } from 'sonner';
 import { ServerProblem } from './shared/api';
 import { Failed, Loading } from './shared/states';
+import { startTheme } from './shared/theme';
 import './theme.css';
 
 const ProjectsPage = lazy(() =>
@@ -56,6 +57,8 @@ const queries = new QueryClient({
   },
 });
 
+startTheme();
+
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
     <QueryClientProvider client={queries}>
@@ -64,7 +67,15 @@ createRoot(document.getElementById('root')!).render(
       </Suspense>
       <Toaster
         position="bottom-center"
-        toastOptions={{ style: { fontFamily: 'var(--font-sans)', fontSize: 12 } }}
+        toastOptions={{
+          style: {
+            fontFamily: 'var(--font-sans)',
+            fontSize: 12,
+            background: 'var(--color-raised)',
+            color: 'var(--color-ink)',
+            borderColor: 'var(--color-line)',
+          },
+        }}
       />
     </QueryClientProvider>
   </StrictMode>,

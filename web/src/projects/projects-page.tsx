@@ -93,7 +93,7 @@ export function ProjectsPage() {
               </button>
             </div>
             {projects.isError && (
-              <p role="alert" className="mb-4 rounded-md bg-now px-3 py-2 font-semibold text-white">
+              <p role="alert" className="mb-4 rounded-md bg-now px-3 py-2 font-semibold text-on-now">
                 {projects.error.message}
               </p>
             )}
@@ -138,7 +138,7 @@ export function ProjectsPage() {
                     <button
                       type="button"
                       onClick={() => newShot(project)}
-                      className="flex h-full min-h-[132px] w-full flex-col items-center justify-center gap-1 rounded-lg border-2 border-dashed border-[#b4ad9c] font-semibold text-ink-2 hover:border-teal hover:text-teal"
+                      className="flex h-full min-h-[132px] w-full flex-col items-center justify-center gap-1 rounded-lg border-2 border-dashed border-line-strong font-semibold text-ink-2 hover:border-teal hover:text-teal"
                     >
                       <Plus size={20} aria-hidden="true" />
                       New shot
@@ -168,7 +168,7 @@ function Card({ shot, children }: { shot: ShotCard; children: ReactNode }) {
   return (
     <li className="panel group relative transition-shadow hover:shadow-lg">
       <Link to={`/shots/${shot.id}`} className="block">
-        <span className="block aspect-video bg-[#22344d]">
+        <span className="block aspect-video bg-film">
           {shot.pictureRevision !== null && (
             <img
               src={`/api/shots/${shot.id}/picture?revision=${shot.pictureRevision}`}
@@ -237,7 +237,7 @@ function NameDialog({ asked, onClose }: { asked: Asked; onClose(): void }) {
   return (
     <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
       <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/40" />
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-shade/40" />
         <Dialog.Content
           className="panel fixed left-1/2 top-1/3 z-50 w-[380px] -translate-x-1/2 p-4 shadow-2xl"
           aria-describedby={undefined}

@@ -45,7 +45,7 @@ export function RenderProgress({ job: initial }: { job: RenderJob }) {
   const film = `/api/renders/${job.id}/film`;
   return (
     <div data-testid="render-progress" data-status={job.status}>
-      <div className="flex aspect-video items-center justify-center overflow-hidden rounded-md bg-[#14202d] text-paper">
+      <div className="flex aspect-video items-center justify-center overflow-hidden rounded-md bg-film text-paper">
         {job.status === 'done' && job.format !== 'png' ? (
           <video
             src={film}
@@ -63,7 +63,7 @@ export function RenderProgress({ job: initial }: { job: RenderJob }) {
             className="size-full object-contain"
           />
         ) : (
-          <span className="text-[#b9b6ad]">The first picture comes in here</span>
+          <span className="text-night-ink-2">The first picture comes in here</span>
         )}
       </div>
       <div className="mt-3 flex items-center gap-3">

@@ -109,7 +109,7 @@ function JobRow({ job: initial, open, onOpen }: { job: RenderJob; open: boolean;
           <img
             src={`/api/renders/${job.id}/frames/${job.latest}`}
             alt=""
-            className="h-[45px] w-20 flex-none rounded bg-[#14202d] object-contain"
+            className="h-[45px] w-20 flex-none rounded bg-film object-contain"
           />
         )}
         <span className="min-w-0">

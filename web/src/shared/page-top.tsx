@@ -1,5 +1,6 @@
 import { NavLink } from 'react-router';
 import { Mark } from './mark';
+import { ThemeSwitch } from './theme-switch';
 
 /** Top strip of the pages outside the workbench. */
 export function PageTop({ here }: { here: 'projects' | 'renders' }) {
@@ -7,16 +8,19 @@ export function PageTop({ here }: { here: 'projects' | 'renders' }) {
     <NavLink
       to={to}
       aria-current={on ? 'page' : undefined}
-      className={`flex h-full items-center border-b-2 px-1 font-semibold ${on ? 'border-[#e9b44c] text-white' : 'border-transparent text-[#b9b6ad] hover:text-white'}`}
+      className={`flex h-full items-center border-b-2 px-1 font-semibold ${on ? 'border-night-brass text-halo' : 'border-transparent text-night-ink-2 hover:text-halo'}`}
     >
       {words}
     </NavLink>
   );
   return (
-    <header className="flex h-11 flex-none items-center gap-5 bg-ink px-3 text-paper">
+    <header className="flex h-11 flex-none items-center gap-5 bg-strip px-3 text-paper">
       <Mark />
       {entry('/', 'Projects', here === 'projects')}
       {entry('/renders', 'Renders', here === 'renders')}
+      <span className="ml-auto">
+        <ThemeSwitch />
+      </span>
     </header>
   );
 }

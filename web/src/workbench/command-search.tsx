@@ -44,7 +44,7 @@ export function CommandSearch() {
   return (
     <Dialog.Root open={open} onOpenChange={(next) => !next && close()}>
       <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/30" />
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-shade/30" />
         <Dialog.Content
           className="panel fixed left-1/2 top-[14%] z-50 w-[560px] max-w-[94vw] -translate-x-1/2 shadow-2xl"
           aria-describedby={undefined}

@@ -39,6 +39,7 @@ import { redo, undo } from './actions/history';
 import { dropLoose, keyNow, unkeyNow } from './actions/keying';
 import { goTo, play, stop } from './actions/time';
 import { valueOf } from './actions/values';
+import { chooseTheme } from '../shared/theme';
 import type { Session } from './session';
 import { putCameraAt } from './view/fly';
 import { bringIntoView, freeViewMatrix } from './view/view-commands';
@@ -437,6 +438,27 @@ export const COMMANDS: readonly Command[] = [
     label: 'Ghosts on or off',
     words: 'before after',
     run: (s) => s.view.toggle('ghosts'),
+  },
+  {
+    id: 'theme-day',
+    group: 'View',
+    label: 'Day colours',
+    words: 'theme light bright colour',
+    run: () => chooseTheme('day'),
+  },
+  {
+    id: 'theme-evening',
+    group: 'View',
+    label: 'Evening colours',
+    words: 'theme dark night colour',
+    run: () => chooseTheme('evening'),
+  },
+  {
+    id: 'theme-system',
+    group: 'View',
+    label: 'Colours as the system has them',
+    words: 'theme dark light',
+    run: () => chooseTheme('system'),
   },
   {
     id: 'draft-view',

@@ -109,7 +109,7 @@ export function KeysHelp() {
   return (
     <Dialog.Root open={open} onOpenChange={(next) => !next && session.sheets.show(null)}>
       <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/40" />
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-shade/40" />
         <Dialog.Content
           className="panel fixed left-1/2 top-1/2 z-50 flex max-h-[92vh] w-[860px] max-w-[96vw] -translate-x-1/2 -translate-y-1/2 flex-col shadow-2xl"
           aria-describedby={undefined}

@@ -30,7 +30,7 @@ export function RenderSheet({ open, onOpenChange }: { open: boolean; onOpenChang
   return (
     <Dialog.Root open={open} onOpenChange={onOpenChange}>
       <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/45" />
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-shade/45" />
         <Dialog.Content
           className="panel fixed left-1/2 top-1/2 z-50 flex max-h-[92vh] w-[760px] max-w-[94vw] -translate-x-1/2 -translate-y-1/2 flex-col shadow-2xl"
           aria-describedby={undefined}

@@ -78,7 +78,9 @@ export function Ring({
   const link = error ? 'var(--color-now)' : 'var(--color-link)';
   return (
     <svg width={size} height={size} viewBox="0 0 14 14" aria-hidden="true" className="flex-none">
-      {state === 'still' && <circle cx="7" cy="7" r="4.6" fill="none" stroke="#868d94" strokeWidth="1.3" />}
+      {state === 'still' && (
+        <circle cx="7" cy="7" r="4.6" fill="none" stroke="var(--color-mark)" strokeWidth="1.3" />
+      )}
       {state === 'moves' && (
         <>
           <circle cx="7" cy="7" r="4.6" fill="none" stroke="var(--color-key)" strokeWidth="1.6" />

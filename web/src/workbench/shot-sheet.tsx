@@ -37,7 +37,7 @@ export function ShotSheet() {
   return (
     <Dialog.Root open={open} onOpenChange={(next) => !next && close()}>
       <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/40" />
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-shade/40" />
         <Dialog.Content
           className="panel fixed left-1/2 top-[10%] z-50 w-[500px] max-w-[94vw] -translate-x-1/2 p-5 shadow-2xl"
           aria-describedby={undefined}
@@ -217,7 +217,7 @@ function Form({ onDone }: { onDone(): void }) {
         frames a second
       </Line>
       {changesRate && (
-        <fieldset className="col-span-2 rounded-md border border-brass bg-[#f7ecd6] px-3 py-2">
+        <fieldset className="col-span-2 rounded-md border border-brass bg-brass-wash px-3 py-2">
           <legend className="px-1 font-semibold">
             What stays as the rate changes from {oldRate} to {rate}?
           </legend>

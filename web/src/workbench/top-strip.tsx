@@ -1,6 +1,7 @@
 import { Redo2, Search, Undo2, CircleHelp } from 'lucide-react';
 import { Link } from 'react-router';
 import { Mark } from '../shared/mark';
+import { ThemeSwitch } from '../shared/theme-switch';
 import type { KeptState } from '../shot/outbox';
 import { FormulaBar } from './formula/formula-bar';
 import { RenderSheet } from './render-sheet';
@@ -43,19 +44,19 @@ export function TopStrip() {
   const words = (step: typeof last): string =>
     !step ? '' : step.kind === 'change' ? step.change.label : 'dropped changes';
   return (
-    <header className="flex h-11 flex-none items-center gap-3 bg-ink px-3 text-paper">
+    <header className="flex h-11 flex-none items-center gap-3 bg-strip px-3 text-paper">
       <Mark />
       <nav
         aria-label="Where you are"
-        className="flex min-w-0 max-w-[220px] items-center gap-1 text-[#b9b6ad]"
+        className="flex min-w-0 max-w-[220px] items-center gap-1 text-night-ink-2"
       >
-        <Link to="/" className="truncate hover:text-white" title={session.projectName}>
+        <Link to="/" className="truncate hover:text-halo" title={session.projectName}>
           {session.projectName}
         </Link>
         <span className="opacity-50">/</span>
         <button
           type="button"
-          className="min-w-0 truncate font-semibold text-white hover:underline"
+          className="min-w-0 truncate font-semibold text-halo hover:underline"
           title={`${name}: set up the shot (Shift+S)`}
           onClick={() => session.sheets.show('shot')}
         >
@@ -66,7 +67,7 @@ export function TopStrip() {
       <span
         role="status"
         title={kept.whole}
-        className={`flex-none font-semibold ${kept.alarm ? 'rounded bg-now px-2 py-0.5 text-white' : 'text-[#cfcabd]'}`}
+        className={`flex-none font-semibold ${kept.alarm ? 'rounded bg-now px-2 py-0.5 text-on-now' : 'text-night-ink'}`}
         data-testid="kept"
       >
         {kept.short}
@@ -89,6 +90,7 @@ export function TopStrip() {
       >
         <CircleHelp size={15} aria-hidden="true" />
       </button>
+      <ThemeSwitch />
       <span className="flex flex-none">
         <button
           type="button"
@@ -117,7 +119,7 @@ export function TopStrip() {
           <Redo2 size={15} aria-hidden="true" />
         </button>
       </span>
-      <Link to="/renders" className="flex-none font-semibold text-[#cfcabd] hover:text-white">
+      <Link to="/renders" className="flex-none font-semibold text-night-ink hover:text-halo">
         Renders
       </Link>
       <button type="button" className="btn btn-alarm flex-none" onClick={() => session.sheets.show('render')}>

@@ -18,7 +18,7 @@ export function AddSheet() {
   return (
     <Dialog.Root open={open} onOpenChange={(next) => !next && session.sheets.show(null)}>
       <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/40" />
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-shade/40" />
         <Dialog.Content
           className="panel fixed left-1/2 top-[6%] z-50 flex max-h-[88vh] w-[820px] max-w-[94vw] -translate-x-1/2 flex-col shadow-2xl"
           aria-describedby={undefined}
@@ -228,7 +228,7 @@ function Group(props: {
               onClick={() => props.onAdd(entry)}
               className={`flex flex-col items-stretch overflow-hidden rounded-md border text-left ${active ? 'border-teal outline-2 outline-teal' : 'border-line hover:border-teal'}`}
             >
-              <span className="flex h-[58px] items-center justify-center bg-[#dcd8cd] text-key">
+              <span className="flex h-[58px] items-center justify-center bg-line-soft text-key">
                 {picture ? (
                   <img src={picture} alt="" className="h-full" />
                 ) : (

@@ -1,5 +1,6 @@
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { PROFILE_LIMIT } from '../../../../core/document';
+import { beginDrag } from '../../ui/drag';
 
 type Profile = readonly (readonly [number, number])[];
 
@@ -89,23 +90,18 @@ export function ProfileEditor({
   const begin = (event: PointerEvent, index: number, list: Profile): void => {
     event.preventDefault();
     setChosen(index);
-    box.current!.setPointerCapture(event.pointerId);
     let next = copy(list);
-    const move = (e: globalThis.PointerEvent): void => {
-      next = copy(next);
-      next[index] = at(e);
-      setDraft(next);
-    };
-    const end = (e: globalThis.PointerEvent): void => {
-      box.current!.removeEventListener('pointermove', move);
-      box.current!.removeEventListener('pointerup', end);
-      box.current!.removeEventListener('pointercancel', end);
-      setDraft(null);
-      if (e.type === 'pointerup' && JSON.stringify(next) !== JSON.stringify(profile)) onChange(next);
-    };
-    box.current!.addEventListener('pointermove', move);
-    box.current!.addEventListener('pointerup', end);
-    box.current!.addEventListener('pointercancel', end);
+    beginDrag(box.current!, event, {
+      move: (to) => {
+        next = copy(next);
+        next[index] = at(to);
+        setDraft(next);
+      },
+      end: (kept) => {
+        setDraft(null);
+        if (kept && JSON.stringify(next) !== JSON.stringify(profile)) onChange(next);
+      },
+    });
     setDraft(next);
   };
 
@@ -207,7 +203,7 @@ export function ProfileEditor({
               cy={y(h)}
               r={i === chosen ? 5.5 : 4}
               fill={i === chosen ? 'var(--color-teal)' : 'var(--color-key)'}
-              stroke="#fff"
+              stroke="var(--color-field)"
             />
           ))}
         </svg>

@@ -110,7 +110,7 @@ export function FormulaBar() {
 
   if (shown === null || !channel)
     return (
-      <div className="mx-1.5 flex h-[30px] flex-1 items-center rounded-[7px] border border-night-line bg-night px-3 text-[#a9b0b8]">
+      <div className="mx-1.5 flex h-[30px] flex-1 items-center rounded-[7px] border border-night-line bg-night px-3 text-night-ink-3">
         Choose a value of a part to see or write its formula
       </div>
     );
@@ -230,7 +230,7 @@ export function FormulaBar() {
       <div
         className={`flex h-[30px] items-center overflow-hidden rounded-[7px] border bg-night ${problem ? 'border-now' : 'border-night-line'}`}
       >
-        <div className="flex h-full max-w-[38%] flex-none items-center gap-1.5 bg-[#354252] px-2.5 font-semibold text-white">
+        <div className="flex h-full max-w-[38%] flex-none items-center gap-1.5 bg-night-field px-2.5 font-semibold text-halo">
           <span className="rounded bg-paper/90 p-px">
             <Ring
               state={ringOf(shot, shown, frame, loose)}
@@ -288,7 +288,7 @@ export function FormulaBar() {
             <DropdownMenu.Trigger
               aria-label="What it was before"
               title="What this value was linked by before"
-              className="flex h-full flex-none items-center px-1.5 text-[#a9b0b8] hover:text-white"
+              className="flex h-full flex-none items-center px-1.5 text-night-ink-3 hover:text-halo"
             >
               <History size={13} aria-hidden="true" />
             </DropdownMenu.Trigger>
@@ -311,12 +311,16 @@ export function FormulaBar() {
           </DropdownMenu.Root>
         )}
         <div
-          className="num flex h-full flex-none items-center gap-2 border-l border-night-line px-2.5 text-[#cfe9c6]"
+          className="num flex h-full flex-none items-center gap-2 border-l border-night-line px-2.5 text-night-value"
           data-testid="formula-result"
         >
-          {problem ? <span className="text-[#ff9c8d]">{link && !edited ? 'own' : 'no value'}</span> : result}
+          {problem ? (
+            <span className="text-night-fault">{link && !edited ? 'own' : 'no value'}</span>
+          ) : (
+            result
+          )}
           <svg width="64" height="18" aria-hidden="true">
-            <polyline points={plot} fill="none" stroke="#8fd1d3" strokeWidth="1.5" />
+            <polyline points={plot} fill="none" stroke="var(--color-night-name)" strokeWidth="1.5" />
           </svg>
         </div>
       </div>

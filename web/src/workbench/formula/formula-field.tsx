@@ -98,7 +98,7 @@ const look = EditorView.theme({
   '&': { height: '100%', backgroundColor: 'transparent' },
   '&.cm-focused': { outline: 'none' },
   '.cm-scroller': { fontFamily: 'inherit', lineHeight: '28px', overflowX: 'auto', scrollbarWidth: 'none' },
-  '.cm-content': { padding: '0', caretColor: '#ffffff' },
+  '.cm-content': { padding: '0', caretColor: 'var(--color-halo)' },
   '.cm-line': { padding: '0 10px' },
   '.cm-tooltip': { border: '0', background: 'transparent' },
 });

@@ -54,7 +54,7 @@ export function Foot() {
           <button
             type="button"
             aria-label={playing ? 'Stop' : 'Play'}
-            className="flex h-[26px] w-10 items-center justify-center rounded-md bg-ink text-white"
+            className="flex h-[26px] w-10 items-center justify-center rounded-md bg-ink text-panel"
             onClick={() => (playing ? stop(session) : play(session))}
           >
             {playing ? <Pause size={14} aria-hidden="true" /> : <Play size={14} aria-hidden="true" />}
@@ -80,10 +80,10 @@ export function Foot() {
           title="Every change of a value makes a key at this frame (A)"
         >
           <span
-            className={`relative inline-block h-[15px] w-[26px] rounded-full ${autoKey ? 'bg-teal' : 'bg-[#9a978c]'}`}
+            className={`relative inline-block h-[15px] w-[26px] rounded-full ${autoKey ? 'bg-teal' : 'bg-mark'}`}
           >
             <span
-              className={`absolute top-[2px] size-[11px] rounded-full bg-white ${autoKey ? 'right-[2px]' : 'left-[2px]'}`}
+              className={`absolute top-[2px] size-[11px] rounded-full bg-raised ${autoKey ? 'right-[2px]' : 'left-[2px]'}`}
             />
           </span>
           Auto-key
@@ -140,7 +140,7 @@ export function Foot() {
                 role="tab"
                 aria-selected={foot === key}
                 title={`${words} (${keys})`}
-                className={`h-[26px] px-3 font-semibold ${foot === key ? 'bg-ink text-white' : 'bg-raised hover:bg-field'}`}
+                className={`h-[26px] px-3 font-semibold ${foot === key ? 'bg-ink text-panel' : 'bg-raised hover:bg-field'}`}
                 onClick={() => session.sheets.footTab(key)}
               >
                 {words}

@@ -13,6 +13,7 @@ import {
 import { channelAt, trackOf } from '../../../../core/document';
 import { insertKeys, markersOf, moveKeys, removeMarker, type KeyAddress } from '../../../../core/edit';
 import { framesPerSecond } from '../../../../core/time';
+import { useEvening } from '../../shared/theme';
 import { useLatest } from '../../shared/use-latest';
 import { choose } from '../actions/choosing';
 import { useSession, useChoice, useCurved, useShot, useTime } from '../session';
@@ -59,6 +60,7 @@ export const KeysEditor = memo(function KeysEditor() {
   const [tip, setTip] = useState<{ x: number; y: number; text: string } | null>(null);
   const curved = useCurved();
   const curves = session.curves;
+  const evening = useEvening();
 
   const { first, last, rate } = shot.setup;
   const lanes = useMemo(() => lanesOf(shot), [shot]);
@@ -114,8 +116,23 @@ export const KeysEditor = memo(function KeysEditor() {
       shown: (at: number, isOne: boolean) => (isOne ? shownAt(gesture, at) : at),
       doubling: gesture?.kind === 'move' && gesture.doubling,
       markers,
+      evening,
     }),
-    [plotWidth, plotHeight, scale, rows, channel, first, last, curves, curved, chosenSet, gesture, markers],
+    [
+      plotWidth,
+      plotHeight,
+      scale,
+      rows,
+      channel,
+      first,
+      last,
+      curves,
+      curved,
+      chosenSet,
+      gesture,
+      markers,
+      evening,
+    ],
   );
   const perSecond = framesPerSecond(rate);
   const ruler = useMemo(
@@ -127,8 +144,9 @@ export const KeysEditor = memo(function KeysEditor() {
       rate: perSecond,
       markers,
       band: band && { from: shownAt(gesture, band.from), to: shownAt(gesture, band.to) },
+      evening,
     }),
-    [plotWidth, scale, first, last, perSecond, markers, band, gesture],
+    [plotWidth, scale, first, last, perSecond, markers, band, gesture, evening],
   );
   const map = (): LaneMap => ({ rows, scale, scroll: scroll.top, markers, band });
   useLayoutEffect(
@@ -334,7 +352,7 @@ export const KeysEditor = memo(function KeysEditor() {
         style={{ width: NAMES_WIDTH }}
       >
         <div
-          className="absolute inset-x-0 top-0 z-10 flex items-center gap-1 bg-[#e9e5db] px-1.5"
+          className="absolute inset-x-0 top-0 z-10 flex items-center gap-1 bg-head px-1.5"
           style={{ height: RULER }}
         >
           <button
@@ -368,7 +386,7 @@ export const KeysEditor = memo(function KeysEditor() {
             aria-label="Only lanes of the chosen parts"
             title="Only lanes of the chosen parts"
             aria-pressed={onlyChosen}
-            className={`flex size-5 items-center justify-center rounded ${onlyChosen ? 'bg-teal text-white' : 'text-ink-2 hover:bg-line-soft'}`}
+            className={`flex size-5 items-center justify-center rounded ${onlyChosen ? 'bg-teal text-on-teal' : 'text-ink-2 hover:bg-line-soft'}`}
             onClick={() => setOnlyChosen(!onlyChosen)}
           >
             <Filter size={11} aria-hidden="true" />
@@ -452,7 +470,7 @@ export const KeysEditor = memo(function KeysEditor() {
       {staggering && <StaggerDialog onClose={() => setStaggering(false)} />}
       {tip && (
         <div
-          className="num pointer-events-none absolute z-20 whitespace-nowrap rounded bg-ink px-2 py-1 text-paper"
+          className="num pointer-events-none absolute z-20 whitespace-nowrap rounded bg-strip px-2 py-1 text-paper"
           style={{
             left: Math.max(0, Math.min(size.width - tip.text.length * 7 - 20, NAMES_WIDTH + tip.x + 10)),
             top: Math.max(2, tip.y),

@@ -1,4 +1,5 @@
 import { changeMarker, duplicateKeys, moveKeys, scaleKeys, type KeyAddress } from '../../../../core/edit';
+import { beginDrag } from '../../ui/drag';
 import { goTo, stop } from '../actions/time';
 import type { Session } from '../session';
 import {
@@ -90,7 +91,6 @@ export function beginLaneDrag(
     y: e.clientY - area.top,
   });
   const start = place(event);
-  element.setPointerCapture(event.pointerId);
   const reach = CATCH_PX / map.scale.perFrame;
   const placesFor = (moved: ReadonlySet<string>): number[] => catches(session, map, area.height, moved);
   const more = event.shiftKey || event.ctrlKey || event.metaKey;
@@ -219,25 +219,12 @@ export function beginLaneDrag(
     return marker === null ? scrub() : moveMarker(marker);
   };
   const drag = choose();
-  const move = (e: PointerEvent): void => drag.onMove(place(e));
-  const end = (kept: boolean, e?: PointerEvent): void => {
-    element.removeEventListener('pointermove', move);
-    element.removeEventListener('pointerup', up);
-    element.removeEventListener('pointercancel', cancel);
-    globalThis.removeEventListener('keydown', onKey, true);
-    show.gesture(null);
-    show.tip(null);
-    drag.finish(kept, e ? place(e) : null);
-  };
-  const up = (e: PointerEvent): void => end(true, e);
-  const cancel = (): void => end(false);
-  const onKey = (e: KeyboardEvent): void => {
-    if (e.key !== 'Escape') return;
-    e.stopImmediatePropagation();
-    end(false);
-  };
-  element.addEventListener('pointermove', move);
-  element.addEventListener('pointerup', up);
-  element.addEventListener('pointercancel', cancel);
-  globalThis.addEventListener('keydown', onKey, true);
+  beginDrag(element, event, {
+    move: (e) => drag.onMove(place(e)),
+    end: (kept, e) => {
+      show.gesture(null);
+      show.tip(null);
+      drag.finish(kept, e ? place(e) : null);
+    },
+  });
 }

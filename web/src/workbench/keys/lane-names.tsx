@@ -104,7 +104,7 @@ export const StickyHead = memo(function StickyHead({
   if (!head) return null;
   return (
     <div
-      className="pointer-events-none absolute inset-x-0 z-[5] border-b border-line bg-[#e9e5db]"
+      className="pointer-events-none absolute inset-x-0 z-[5] border-b border-line bg-head"
       style={{ top: RULER, height: LANE }}
       data-testid="sticky-head"
     >
@@ -137,7 +137,7 @@ const GroupName = memo(function GroupName({
   return (
     <li
       role="presentation"
-      className={`absolute contain-strict inset-x-0 flex items-center gap-1 border-b border-line-soft bg-[#e9e5db] px-1.5 font-semibold ${chosen ? 'text-teal' : ''}`}
+      className={`absolute contain-strict inset-x-0 flex items-center gap-1 border-b border-line-soft bg-head px-1.5 font-semibold ${chosen ? 'text-teal' : ''}`}
       style={{ top, height: LANE }}
     >
       <button

@@ -1,4 +1,5 @@
 import type { KeyAddress } from '../../../../core/edit';
+import { themed } from '../../shared/theme';
 import type { LaneCurves } from './lane-curves';
 import type { LaneRow } from './lanes';
 import { rulerStep, type TimeScale } from './time-scale';
@@ -25,6 +26,8 @@ export interface Picture {
   /** Chosen keys stay where they are too, while copies are dragged. */
   readonly doubling: boolean;
   readonly markers: readonly Marked[];
+  /** Painted anew in other colours. */
+  readonly evening: boolean;
 }
 
 /** A marker as it is shown. */
@@ -44,24 +47,12 @@ export interface RulerPicture {
   readonly markers: readonly Marked[];
   /** First and last frame of the chosen keys, when there are several, as they are shown. */
   readonly band: { readonly from: number; readonly to: number } | null;
-}
-
-let colours: Map<string, string> | null = null;
-
-/** A colour of the theme, read once. */
-function themed(name: string): string {
-  colours ??= new Map();
-  let found = colours.get(name);
-  if (found === undefined) {
-    found = getComputedStyle(document.documentElement).getPropertyValue(`--color-${name}`).trim();
-    colours.set(name, found);
-  }
-  return found;
+  readonly evening: boolean;
 }
 
 function peg(g: CanvasRenderingContext2D, x: number, y: number, fill: string, half = PEG_HALF): void {
   g.fillStyle = fill;
-  g.strokeStyle = '#fff';
+  g.strokeStyle = themed('field');
   g.lineWidth = 1;
   g.beginPath();
   g.roundRect(x - half, y + 4.5, half * 2, 16, half);
@@ -106,7 +97,7 @@ function drawRow(g: CanvasRenderingContext2D, p: Picture, index: number): void {
   const { scale } = p;
   const seen = (x: number): boolean => x > -8 && x < p.width + 8;
   if (row.kind === 'group') {
-    g.fillStyle = '#e9e5db';
+    g.fillStyle = themed('head');
     g.fillRect(0, y, p.width, LANE);
     g.fillStyle = themed('line-soft');
     g.fillRect(0, y + LANE - 1, p.width, 1);
@@ -116,12 +107,13 @@ function drawRow(g: CanvasRenderingContext2D, p: Picture, index: number): void {
       const chosen = row.lanes.some((lane) =>
         lane.keys.some((key) => key.frame === at && p.isChosen({ address: lane.address, key: key.id })),
       );
-      peg(g, scale.x(p.shown(at, chosen)), y, chosen ? themed('teal') : '#8d9299', 2.5);
+      peg(g, scale.x(p.shown(at, chosen)), y, chosen ? themed('teal') : themed('mark'), 2.5);
     }
     return;
   }
   const { lane } = row;
-  g.fillStyle = lane.address === p.channel ? themed('teal-wash') : index % 2 ? themed('panel') : '#f6f3ed';
+  g.fillStyle =
+    lane.address === p.channel ? themed('teal-wash') : index % 2 ? themed('panel') : themed('stripe');
   g.fillRect(0, y, p.width, LANE);
   g.fillStyle = themed('line-soft');
   g.fillRect(0, y + LANE - 1, p.width, 1);
@@ -138,7 +130,7 @@ function drawRow(g: CanvasRenderingContext2D, p: Picture, index: number): void {
 /** Draws the ruler with the markers over it. */
 export function paintRuler(g: CanvasRenderingContext2D, p: RulerPicture): void {
   const { scale, width } = p;
-  g.fillStyle = '#e9e5db';
+  g.fillStyle = themed('head');
   g.fillRect(0, 0, width, RULER);
   const every = rulerStep(scale.perFrame, p.rate);
   const minor = scale.perFrame >= 4 ? 1 : Math.max(1, every / 4);
@@ -149,7 +141,7 @@ export function paintRuler(g: CanvasRenderingContext2D, p: RulerPicture): void {
   const isOut = (f: number): boolean => f < p.first || f > p.last;
   // Strokes of one colour together: changing the colour costs more than the stroke.
   for (const strong of [false, true]) {
-    g.fillStyle = strong ? themed('ink-2') : '#b9b3a5';
+    g.fillStyle = strong ? themed('ink-2') : themed('line-strong');
     g.beginPath();
     for (let f = start; f <= end; f += minor) {
       const major = isMajor(f);
@@ -163,7 +155,7 @@ export function paintRuler(g: CanvasRenderingContext2D, p: RulerPicture): void {
   const letter = g.measureText('0').width;
   for (let f = start; f <= end; f += minor) {
     if (!isMajor(f)) continue;
-    g.fillStyle = isOut(f) ? '#a29c8e' : themed('ink-2');
+    g.fillStyle = isOut(f) ? themed('outside') : themed('ink-2');
     const text = String(f);
     const wide = text.length * letter;
     // The last number would be cut off: it stands before its stroke.
@@ -191,7 +183,7 @@ export function paintRuler(g: CanvasRenderingContext2D, p: RulerPicture): void {
     const text = marker.name.length > 16 ? `${marker.name.slice(0, 15)}…` : marker.name;
     const wide = g.measureText(text).width + 7;
     g.fillRect(x, 0, wide, 12);
-    g.fillStyle = '#fff';
+    g.fillStyle = themed('on-key');
     g.fillText(text, x + 3.5, 9);
   }
 }

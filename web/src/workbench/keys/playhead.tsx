@@ -30,7 +30,7 @@ export function Playhead({
         <i className="absolute -left-px top-0 h-full w-[1.5px] bg-now" />
         <svg className="absolute top-3" style={{ left: -half }} width={half * 2} height="20">
           <path d={`M0 0H${half * 2}V13L${half} 20L0 13Z`} className="fill-now" />
-          <text x={half} y="11" textAnchor="middle" className="num fill-white text-[11px] font-bold">
+          <text x={half} y="11" textAnchor="middle" className="num fill-on-now text-[11px] font-bold">
             {text}
           </text>
         </svg>

@@ -21,7 +21,7 @@ export function StaggerDialog({ onClose }: { onClose(): void }) {
   return (
     <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
       <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/40" />
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-shade/40" />
         <Dialog.Content
           className="panel fixed left-1/2 top-1/3 z-50 w-[360px] max-w-[94vw] -translate-x-1/2 p-4 shadow-2xl"
           aria-describedby={undefined}

@@ -1,5 +1,6 @@
 import type { KeyboardEvent, PointerEvent } from 'react';
 import { keptWindow, PAD, zoomedWindow, type TimeWindow } from './time-scale';
+import { beginDrag } from '../../ui/drag';
 
 const GRIP = 9;
 
@@ -20,24 +21,20 @@ export function ZoomBar(props: {
     event.stopPropagation();
     event.preventDefault();
     const element = event.currentTarget;
-    element.setPointerCapture(event.pointerId);
     const start = event.clientX;
-    const move = (e: globalThis.PointerEvent): void => {
-      const by = (e.clientX - start) / perFrame;
-      const next = {
-        from: window.from + (what === 'to' ? 0 : by),
-        to: window.to + (what === 'from' ? 0 : by),
-      };
-      if (next.to - next.from >= 2) props.onChange(keptWindow(next, first, last));
-    };
-    const end = (): void => {
-      element.removeEventListener('pointermove', move);
-      element.removeEventListener('pointerup', end);
-      element.removeEventListener('pointercancel', end);
-    };
-    element.addEventListener('pointermove', move);
-    element.addEventListener('pointerup', end);
-    element.addEventListener('pointercancel', end);
+    beginDrag(element, event, {
+      move: (e) => {
+        const by = (e.clientX - start) / perFrame;
+        const next = {
+          from: window.from + (what === 'to' ? 0 : by),
+          to: window.to + (what === 'from' ? 0 : by),
+        };
+        if (next.to - next.from >= 2) props.onChange(keptWindow(next, first, last));
+      },
+      end: (kept) => {
+        if (!kept) props.onChange(window);
+      },
+    });
   };
   const onKeyDown = (event: KeyboardEvent): void => {
     const length = window.to - window.from;
@@ -70,7 +67,7 @@ export function ZoomBar(props: {
       onDoubleClick={() => props.onChange(null)}
     >
       <div
-        className="absolute top-1/2 h-[9px] -translate-y-1/2 cursor-grab rounded-full bg-[#b7b0a0] hover:bg-[#a49c8a]"
+        className="absolute top-1/2 h-[9px] -translate-y-1/2 cursor-grab rounded-full bg-line hover:bg-line-strong"
         style={{ left, width: Math.max(2 * GRIP + 2, right - left) }}
         data-testid="zoom-thumb"
         onPointerDown={(event) => begin(event, 'all')}

@@ -25,7 +25,7 @@ export default function LinksEditor() {
       <div className="relative min-w-0 flex-1" data-testid="links-map">
         <div className="absolute left-2 top-2 z-10 flex items-center gap-1.5">
           <div
-            className="flex overflow-hidden rounded-[7px] border border-black/15 bg-raised"
+            className="flex overflow-hidden rounded-[7px] border border-line bg-raised"
             role="group"
             aria-label="Show"
           >
@@ -37,13 +37,13 @@ export default function LinksEditor() {
                 title={title}
                 disabled={key !== 'all' && channel === null}
                 onClick={() => setFocus(key)}
-                className={`h-[24px] border-r border-line-soft px-2 text-[11.5px] font-semibold last:border-0 disabled:text-ink-3 ${focus === key ? 'bg-teal text-white' : 'hover:bg-field'}`}
+                className={`h-[24px] border-r border-line-soft px-2 text-[11.5px] font-semibold last:border-0 disabled:text-ink-3 ${focus === key ? 'bg-teal text-on-teal' : 'hover:bg-field'}`}
               >
                 {words}
               </button>
             ))}
           </div>
-          <label className="flex h-[24px] items-center gap-1 rounded-[7px] border border-black/15 bg-raised px-1.5">
+          <label className="flex h-[24px] items-center gap-1 rounded-[7px] border border-line bg-raised px-1.5">
             <Search size={12} aria-hidden="true" className="text-ink-3" />
             <input
               type="search"

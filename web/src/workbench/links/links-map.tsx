@@ -5,6 +5,7 @@ import { channelName } from '../../../../core/edit';
 import { chainOf, linkMap, type LinkMap, type MapCard } from '../../../../core/evaluate';
 import { useFormulaDraft } from '../formula/formula-draft';
 import { choose } from '../actions/choosing';
+import { useEvening } from '../../shared/theme';
 import { useSession, useChoice, useShot } from '../session';
 import { handleOf, MapCardNode, type CardNode } from './map-card';
 import { CARD_WIDTH, cardHeight, layOut, type Placed } from './map-layout';
@@ -47,6 +48,7 @@ function Map({ focus, find }: { focus: MapFocus; find: string }) {
   const channel = useChoice((state) => state.channel);
   const chosen = useChoice((state) => state.chosen);
   const flow = useReactFlow();
+  const evening = useEvening();
   // Links alone make the map: keys and values of a document may change without it.
   const whole = useMemo(() => linkMap(plan), [plan]);
   const shown = useMemo(() => focusedMap(whole, focus, channel), [whole, focus, channel]);
@@ -190,6 +192,7 @@ function Map({ focus, find }: { focus: MapFocus; find: string }) {
       maxZoom={1.8}
       nodesFocusable={false}
       edgesFocusable={false}
+      colorMode={evening ? 'dark' : 'light'}
       proOptions={{ hideAttribution: true }}
       onEdgeClick={(_, edge) => {
         const { to } = edge.data as { to: string };

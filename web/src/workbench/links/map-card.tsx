@@ -44,7 +44,7 @@ export const MapCardNode = memo(function MapCardNode({ data }: NodeProps<CardNod
         isConnectable={false}
       />
       <div
-        className={`flex items-center gap-1.5 px-2 font-bold ${card.kind === 'dial' ? 'bg-[#efe4c9]' : 'bg-[#e9e5db]'}`}
+        className={`flex items-center gap-1.5 px-2 font-bold ${card.kind === 'dial' ? 'bg-brass-wash' : 'bg-head'}`}
         style={{ height: CARD_HEAD }}
       >
         {card.kind === 'dial' ? (

@@ -11,7 +11,7 @@ export function ResponseDialog() {
   return (
     <Dialog.Root open={open} onOpenChange={(next) => !next && session.sheets.show(null)}>
       <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/30" />
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-shade/30" />
         <Dialog.Content
           className="panel fixed left-1/2 top-[9%] z-50 flex h-[600px] max-h-[84vh] w-[860px] max-w-[95vw] -translate-x-1/2 flex-col p-4 shadow-2xl"
           aria-describedby={undefined}

@@ -18,6 +18,7 @@ import {
 import { checkTyped, NameTable, textOfLink } from '../../../../core/formula';
 import { framesPerSecond } from '../../../../core/time';
 import { formulasBefore } from '../formula/formula-history';
+import { themed, useEvening } from '../../shared/theme';
 import { useSession, useChoice, useShot, useTime } from '../session';
 
 charts.use([LineChart, GridComponent, LegendComponent, TooltipComponent, CanvasRenderer]);
@@ -97,13 +98,14 @@ export default function ResponsePlot() {
       made.dispose();
     };
   }, []);
+  const evening = useEvening();
   const { unit, per } = plotted(shot, address);
   const sweep = against === TIME ? { unit: 'frame', per: 1 } : plotted(shot, against);
   const speedPer = against === TIME ? framesPerSecond(rate) : 1 / sweep.per;
   const speedUnit = against === TIME ? `${unit}/s` : `${unit}/${sweep.unit || '1'}`;
   useEffect(() => {
-    const colours = { now: '#5c6b12', 'other formula': '#a8761a' };
-    const text = { color: '#5a5446', fontFamily: 'Archivo Variable' };
+    const colours = { now: themed('link'), 'other formula': themed('brass') };
+    const text = { color: themed('ink-2'), fontFamily: 'Archivo Variable' };
     const axis = (name: string) => ({
       type: 'value' as const,
       name,
@@ -148,7 +150,7 @@ export default function ResponsePlot() {
       },
       true,
     );
-  }, [responses, against, shot, from, to, unit, per, speedPer, speedUnit, sweep.per, sweep.unit]);
+  }, [responses, against, shot, from, to, unit, per, speedPer, speedUnit, sweep.per, sweep.unit, evening]);
 
   const now = responses[0]?.[1];
   return (

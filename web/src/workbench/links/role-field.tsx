@@ -123,7 +123,7 @@ export function RoleField({
           aria-pressed={picking}
           aria-label={`Pick ${role.label.toLowerCase()}`}
           title="Pick with a click: a part in the view or the tree, a value's name, a lane, the map"
-          className={`rounded p-0.5 ${picking ? 'bg-teal text-white' : 'text-ink-2 hover:bg-line-soft'}`}
+          className={`rounded p-0.5 ${picking ? 'bg-teal text-on-teal' : 'text-ink-2 hover:bg-line-soft'}`}
           onClick={() => onPicking(!picking)}
         >
           <Crosshair size={13} aria-hidden="true" />

@@ -15,7 +15,7 @@ export function WhyDialog() {
   return (
     <Dialog.Root open={open} onOpenChange={(next) => !next && close()}>
       <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/30" />
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-shade/30" />
         <Dialog.Content
           className="panel fixed left-1/2 top-[16%] z-50 w-[560px] max-w-[94vw] -translate-x-1/2 p-4 shadow-2xl"
           aria-describedby={undefined}
@@ -46,7 +46,7 @@ function Answer({ onDone }: { onDone(): void }) {
           <li key={`${step.address} ${step.code}`} style={{ paddingLeft: Math.min(step.depth, 6) * 16 }}>
             <button
               type="button"
-              className={`flex w-full items-start gap-2 rounded-md border px-2.5 py-1.5 text-left leading-relaxed hover:border-teal ${i === steps.length - 1 && !moves ? 'border-now bg-[#fbeae6]' : 'border-line-soft bg-raised'}`}
+              className={`flex w-full items-start gap-2 rounded-md border px-2.5 py-1.5 text-left leading-relaxed hover:border-teal ${i === steps.length - 1 && !moves ? 'border-now bg-now-wash' : 'border-line-soft bg-raised'}`}
               title="Go there"
               onClick={() => {
                 const { owner } = splitAddress(step.address);

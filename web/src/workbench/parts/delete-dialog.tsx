@@ -16,7 +16,7 @@ export function DeleteDialog() {
   return (
     <Dialog.Root open onOpenChange={(open) => !open && leave()}>
       <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/40" />
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-shade/40" />
         <Dialog.Content
           className="panel fixed left-1/2 top-1/4 z-50 w-[420px] max-w-[94vw] -translate-x-1/2 p-4 shadow-2xl"
           aria-describedby="delete-readers"

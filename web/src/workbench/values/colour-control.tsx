@@ -86,7 +86,9 @@ export function ColourControl({
           aria-label={`${name}: ${mixed ? 'mixed colours' : hex}`}
           className="h-[22px] rounded-[5px] border border-ink/30"
           style={{
-            background: mixed ? 'repeating-linear-gradient(45deg, #cbc5b7 0 4px, #fffdf9 4px 8px)' : shown,
+            background: mixed
+              ? 'repeating-linear-gradient(45deg, var(--color-line) 0 4px, var(--color-field) 4px 8px)'
+              : shown,
           }}
         />
         <Popover.Portal>

@@ -11,6 +11,7 @@ import type { ChannelSpec, Shot } from '../../../../core/document';
 import { typedValue } from '../../../../core/formula';
 import { describeValue, editableValue, formatValue } from '../../shared/format';
 import { stepIn } from '../../shared/steps';
+import { beginDrag } from '../../ui/drag';
 import { RING_WORDS, type RingState } from '../ring';
 
 interface Props {
@@ -71,7 +72,6 @@ export function NumberField({
 }: Props) {
   const [text, setText] = useState<string | null>(null);
   const [reason, setReason] = useState<string | null>(null);
-  const drag = useRef<{ x: number; values: readonly number[]; moved: boolean } | null>(null);
   const input = useRef<HTMLInputElement>(null);
   const box = useRef<HTMLDivElement>(null);
   /** Something was typed, be it what stood there: with auto-key that is meant as a key. */
@@ -173,32 +173,25 @@ export function NumberField({
   const onPointerDown = (event: PointerEvent<HTMLInputElement>): void => {
     pressed.current = document.activeElement !== event.currentTarget;
     if (text !== null || linked || event.button !== 0) return;
-    drag.current = { x: event.clientX, values, moved: false };
-    event.currentTarget.setPointerCapture(event.pointerId);
-  };
-
-  const onPointerMove = (event: PointerEvent<HTMLInputElement>): void => {
-    const from = drag.current;
-    if (!from) return;
-    const dx = event.clientX - from.x;
-    if (!from.moved && Math.abs(dx) < DRAG_START_PX) return;
-    from.moved = true;
-    onPreview(dragged(from.values, dx, event.shiftKey));
-  };
-
-  const dragged = (start: readonly number[], dx: number, finer: boolean): number[] =>
-    start.map((from) => {
-      const next = from + dx * spec.step * (finer ? FINER : 1);
-      return clampTo(spec, spec.whole ? Math.round(next) : Number(next.toFixed(6)));
+    const element = event.currentTarget;
+    const { clientX: x } = event;
+    const to = (at: { clientX: number }, finer: boolean): number[] =>
+      values.map((from) => {
+        const next = from + (at.clientX - x) * spec.step * (finer ? FINER : 1);
+        return clampTo(spec, spec.whole ? Math.round(next) : Number(next.toFixed(6)));
+      });
+    beginDrag(element, event, {
+      threshold: DRAG_START_PX,
+      move: (at, finer) => onPreview(to(at, finer)),
+      end: (kept, at, moved) => {
+        if (!moved) return;
+        pressed.current = false;
+        if (kept && at) {
+          onValues(to(at, at.shiftKey));
+          element.blur();
+        } else onPreview(null);
+      },
     });
-
-  const onPointerUp = (event: PointerEvent<HTMLInputElement>): void => {
-    const from = drag.current;
-    drag.current = null;
-    if (from?.moved) {
-      onValues(dragged(from.values, event.clientX - from.x, event.shiftKey));
-      event.currentTarget.blur();
-    } else if (pressed.current) event.currentTarget.select();
   };
 
   const axis = spec.axis;
@@ -257,12 +250,7 @@ export function NumberField({
         onInput={() => (typed.current = true)}
         onKeyDown={onKeyDown}
         onPointerDown={onPointerDown}
-        onPointerMove={onPointerMove}
-        onPointerUp={onPointerUp}
-        onPointerCancel={() => {
-          drag.current = null;
-          onPreview(null);
-        }}
+        onPointerUp={(event) => pressed.current && event.currentTarget.select()}
       />
       {axis && (
         <i
@@ -275,14 +263,14 @@ export function NumberField({
         <p
           role="alert"
           // Over everything, and inside the window: the panel would cut it at its edge.
-          className="fixed z-50 rounded-md bg-ink px-2 py-1.5 text-left text-xs text-paper shadow-lg"
+          className="fixed z-50 rounded-md bg-strip px-2 py-1.5 text-left text-xs text-paper shadow-lg"
           style={tipPlace(input.current)}
         >
           {reason}
           {linked && text !== null && !text.startsWith('=') && (
             <button
               type="button"
-              className="mt-1 block font-semibold text-white underline"
+              className="mt-1 block font-semibold text-halo underline"
               onMouseDown={(event) => event.preventDefault()}
               onClick={unlink}
             >

@@ -143,7 +143,7 @@ export function ValuesPanel() {
               setFilter(key);
               setFind('');
             }}
-            className={`h-5 rounded-full border px-2 text-xs font-semibold ${filter === key && !find ? 'border-ink bg-ink text-white' : 'border-line bg-raised'}`}
+            className={`h-5 rounded-full border px-2 text-xs font-semibold ${filter === key && !find ? 'border-ink bg-ink text-panel' : 'border-line bg-raised'}`}
           >
             {words}
             {key !== 'all' && lists[key].length > 0 && ` ${lists[key].length}`}

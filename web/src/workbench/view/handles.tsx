@@ -4,6 +4,7 @@ import { toast } from 'sonner';
 import { linkOf } from '../../../../core/document';
 import { movePivot, standingOf } from '../../../../core/edit';
 import { formatNumber } from '../../shared/format';
+import { beginDrag } from '../../ui/drag';
 import { keepPhases, phaseTargets, tryPhases } from '../links/phase-targets';
 import { tellWarning } from '../parts/parts-actions';
 import { stop } from '../actions/time';
@@ -116,7 +117,6 @@ export function Handles({ painter, camera, width, height, left, top }: Props) {
     }
     const channel = { move: 'location', turn: 'rotation', size: 'scale', pivot: 'pivot' }[held.kind];
     session.choice.showChannel(`${id}/${channel}.${held.axes[0]}`);
-    element.setPointerCapture(event.pointerId);
     const snaps = [
       ...(held.kind === 'pivot' ? partPoints(shot, still, painter.picture, id).slice(1) : []),
       ...(session.view.now.snap.points && (held.kind === 'move' || held.kind === 'pivot')
@@ -157,18 +157,17 @@ export function Handles({ painter, camera, width, height, left, top }: Props) {
       tryValues();
       show(null, snap);
     };
-    const onKey = (event: KeyboardEvent): void => {
-      if (event.key === 'Escape') finish(false);
-      else if (event.key === 'Enter') finish(true);
-      else if (event.key === 'Backspace') typed = typed.slice(0, -1);
+    const onKey = (event: KeyboardEvent): boolean => {
+      if (event.key === 'Enter') {
+        ending.current?.(true);
+        return true;
+      }
+      if (event.key === 'Backspace') typed = typed.slice(0, -1);
       else if (TYPED_LETTER.test(event.key) && !event.ctrlKey && !event.metaKey) typed += event.key;
-      else return;
-      event.preventDefault();
-      event.stopImmediatePropagation();
-      if (!ending.current) return;
+      else return false;
       if (typed === '') {
         show(null, null);
-        return;
+        return true;
       }
       const result = drag.typed(typed);
       if (result.ok) {
@@ -177,14 +176,10 @@ export function Handles({ painter, camera, width, height, left, top }: Props) {
         tryValues();
       }
       show(result.ok ? null : result.reason, null);
+      return true;
     };
     const finish = (keep: boolean): void => {
-      if (!ending.current) return;
       ending.current = null;
-      element.removeEventListener('pointermove', onMove);
-      element.removeEventListener('pointerup', onUp);
-      element.removeEventListener('pointercancel', onCancel);
-      window.removeEventListener('keydown', onKey, true);
       setShown(null);
       const wrong = typed !== '' && !drag.typed(typed).ok;
       if (byPhase) {
@@ -210,13 +205,7 @@ export function Handles({ painter, camera, width, height, left, top }: Props) {
         });
       } else setChannels(session, Object.entries(last.values));
     };
-    const onUp = (): void => finish(true);
-    const onCancel = (): void => finish(false);
-    ending.current = finish;
-    element.addEventListener('pointermove', onMove);
-    element.addEventListener('pointerup', onUp);
-    element.addEventListener('pointercancel', onCancel);
-    window.addEventListener('keydown', onKey, true);
+    ending.current = beginDrag(element, event, { move: onMove, end: finish, key: onKey });
     show(null, null);
   };
 
@@ -256,7 +245,7 @@ export function Handles({ painter, camera, width, height, left, top }: Props) {
         `${which === 'move' ? 'Move' : 'Move the pivot'} along ${axis}`,
         <>
           <line {...line} stroke="transparent" strokeWidth="16" />
-          <line {...line} stroke="#fff" strokeWidth="5" opacity="0.55" />
+          <line {...line} stroke="var(--color-halo)" strokeWidth="5" opacity="0.55" />
           <line
             {...line}
             stroke={colourOf([axis])}
@@ -274,7 +263,7 @@ export function Handles({ painter, camera, width, height, left, top }: Props) {
           <path
             d={`M${tip.x + ux * 12} ${tip.y + uy * 12}L${tip.x + nx * 6} ${tip.y + ny * 6}L${tip.x - nx * 6} ${tip.y - ny * 6}z`}
             fill={colourOf([axis])}
-            stroke="#fff"
+            stroke="var(--color-halo)"
             strokeWidth="0.8"
           />
         </>,
@@ -321,7 +310,7 @@ export function Handles({ painter, camera, width, height, left, top }: Props) {
               cx={at.x}
               cy={at.y}
               r={MIDDLE_PX}
-              fill="#fff"
+              fill="var(--color-halo)"
               fillOpacity="0.5"
               stroke="var(--color-ink)"
               strokeWidth="1.5"
@@ -358,7 +347,7 @@ export function Handles({ painter, camera, width, height, left, top }: Props) {
         `Turn about ${axis}`,
         <>
           <path d={path} fill="none" stroke="transparent" strokeWidth="14" />
-          <path d={path} fill="none" stroke="#fff" strokeWidth="4" opacity="0.5" />
+          <path d={path} fill="none" stroke="var(--color-halo)" strokeWidth="4" opacity="0.5" />
           <path d={path} fill="none" stroke={colourOf([axis])} strokeWidth={grabbed(grip) ? 3.5 : 2.2} />
           {ticks.map(([a, b], i) => (
             <line key={i} x1={a.x} y1={a.y} x2={b.x} y2={b.y} stroke={colourOf([axis])} strokeWidth="1.2" />
@@ -402,7 +391,7 @@ export function Handles({ painter, camera, width, height, left, top }: Props) {
             height="14"
             rx="2"
             fill={colourOf([axis])}
-            stroke="#fff"
+            stroke="var(--color-halo)"
           />
         </>,
       );
@@ -424,7 +413,7 @@ export function Handles({ painter, camera, width, height, left, top }: Props) {
             <path
               d={`M${corner.x - 5} ${corner.y + 5}h10v-10`}
               fill="none"
-              stroke="#fff"
+              stroke="var(--color-halo)"
               strokeWidth="4"
               opacity="0.7"
             />
@@ -496,7 +485,14 @@ export function Handles({ painter, camera, width, height, left, top }: Props) {
             rx="5"
             fill={shown.reason ? 'var(--color-now)' : colourOf(shown.grip.axes)}
           />
-          <text x="9" y="14.5" fill="#fff" className="num" fontWeight="600" data-testid="drag-readout">
+          <text
+            x="9"
+            y="14.5"
+            fill="var(--color-halo)"
+            className="num"
+            fontWeight="600"
+            data-testid="drag-readout"
+          >
             {readout}
           </text>
           {shown.reason && (
@@ -513,7 +509,7 @@ export function Handles({ painter, camera, width, height, left, top }: Props) {
 function Layer(props: { left: number; top: number; width: number; height: number; children: ReactNode }) {
   return (
     <svg
-      className="pointer-events-none absolute"
+      className="on-view pointer-events-none absolute"
       style={{ left: props.left, top: props.top }}
       width={props.width}
       height={props.height}

@@ -74,7 +74,7 @@ export function Measure({ painter, camera, width, height, left, top }: Props) {
   return (
     <>
       <svg
-        className="pointer-events-auto absolute cursor-crosshair"
+        className="on-view pointer-events-auto absolute cursor-crosshair"
         style={{ left, top }}
         width={width}
         height={height}
@@ -106,7 +106,7 @@ export function Measure({ painter, camera, width, height, left, top }: Props) {
           const { x, y } = pixel(pick.point);
           return (
             <g key={i} stroke="var(--color-ink)" strokeWidth="1.6" fill="none">
-              <circle cx={x} cy={y} r="5" fill="#fff" fillOpacity="0.7" />
+              <circle cx={x} cy={y} r="5" fill="var(--color-halo)" fillOpacity="0.7" />
               <path d={`M${x - 9} ${y}h5M${x + 4} ${y}h5M${x} ${y - 9}v5M${x} ${y + 4}v5`} />
             </g>
           );
@@ -114,7 +114,7 @@ export function Measure({ painter, camera, width, height, left, top }: Props) {
       </svg>
       <div
         role="status"
-        className="pointer-events-none absolute left-1/2 top-11 -translate-x-1/2 rounded-md bg-ink px-3 py-1.5 text-paper shadow-lg"
+        className="pointer-events-none absolute left-1/2 top-11 -translate-x-1/2 rounded-md bg-strip px-3 py-1.5 text-paper shadow-lg"
         data-testid="measured"
       >
         {facts ? (
@@ -129,7 +129,7 @@ export function Measure({ painter, camera, width, height, left, top }: Props) {
             {a
               ? `From the ${a.what}: pick the second point`
               : 'Pick two points: corners and edge middles are caught'}
-            {!a && over && <span className="text-[#a9b0b8]"> · {over.what}</span>}
+            {!a && over && <span className="text-night-ink-3"> · {over.what}</span>}
           </span>
         )}
       </div>

@@ -59,7 +59,7 @@ export function SceneMarks(props: {
             tabIndex={-1}
             aria-label={`Choose ${name}`}
             title={name}
-            className={`pointer-events-auto absolute flex size-[18px] -translate-x-1/2 -translate-y-1/2 items-center justify-center rounded-full ${chosen.includes(id) ? 'bg-teal text-white' : quiet ? 'text-ink/45 hover:bg-raised hover:text-ink' : 'bg-raised/75 text-ink-2 hover:text-ink'}`}
+            className={`on-view pointer-events-auto absolute flex size-[18px] -translate-x-1/2 -translate-y-1/2 items-center justify-center rounded-full ${chosen.includes(id) ? 'bg-teal text-on-teal' : quiet ? 'text-ink/45 hover:bg-raised hover:text-ink' : 'bg-raised/75 text-ink-2 hover:text-ink'}`}
             style={{ left: x, top: y }}
             onPointerDown={(event) => event.stopPropagation()}
             onClick={(event) => props.onPick(id, event.ctrlKey || event.metaKey || event.shiftKey)}

@@ -4,6 +4,7 @@ import { toast } from 'sonner';
 import { linkOf, trackOf, type Value } from '../../../../core/document';
 import { keyChannels } from '../../../../core/edit';
 import { sample } from '../../../../core/evaluate';
+import { beginDrag } from '../../ui/drag';
 import { evaluatorAt } from '../actions/values';
 import { useSession, useShot, useTime } from '../session';
 import { AXES, rayAt, toPixel } from './handle-geometry';
@@ -60,35 +61,23 @@ export function Trail({ camera, width, height, left, top, id }: Props) {
     }
     const element = event.currentTarget;
     const box = element.ownerSVGElement!.getBoundingClientRect();
-    element.setPointerCapture(event.pointerId);
     const plane = new Plane().setFromNormalAndCoplanarPoint(camera.getWorldDirection(new Vector3()), from);
     const { lockedAxes } = session.view.now;
     let to = from;
-    const move = (e: PointerEvent): void => {
-      const ray = rayAt(e.clientX - box.left, e.clientY - box.top, camera, width, height);
-      const hit = ray.intersectPlane(plane, new Vector3());
-      if (!hit) return;
-      to = hit;
-      for (const axis of lockedAxes) to[axis] = from[axis];
-      setDrag({ frame, point: to });
-    };
-    const end = (e: PointerEvent): void => {
-      element.removeEventListener('pointermove', move);
-      element.removeEventListener('pointerup', end);
-      element.removeEventListener('pointercancel', end);
-      window.removeEventListener('keydown', onKey, true);
-      setDrag(null);
-      if (e.type === 'pointerup' && to !== from) keep(frame, to.clone().sub(from));
-    };
-    const onKey = (e: KeyboardEvent): void => {
-      if (e.key !== 'Escape') return;
-      e.stopImmediatePropagation();
-      end(new PointerEvent('pointercancel'));
-    };
-    element.addEventListener('pointermove', move);
-    element.addEventListener('pointerup', end);
-    element.addEventListener('pointercancel', end);
-    window.addEventListener('keydown', onKey, true);
+    beginDrag(element, event, {
+      move: (e) => {
+        const ray = rayAt(e.clientX - box.left, e.clientY - box.top, camera, width, height);
+        const hit = ray.intersectPlane(plane, new Vector3());
+        if (!hit) return;
+        to = hit;
+        for (const axis of lockedAxes) to[axis] = from[axis];
+        setDrag({ frame, point: to });
+      },
+      end: (kept) => {
+        setDrag(null);
+        if (kept && to !== from) keep(frame, to.clone().sub(from));
+      },
+    });
   };
 
   /** Keys the place moved by a way of the world at a frame. */
@@ -112,7 +101,7 @@ export function Trail({ camera, width, height, left, top, id }: Props) {
     .filter((point) => point.ahead);
   return (
     <svg
-      className="pointer-events-none absolute"
+      className="on-view pointer-events-none absolute"
       style={{ left, top }}
       width={width}
       height={height}
@@ -136,7 +125,7 @@ export function Trail({ camera, width, height, left, top, id }: Props) {
             className={key ? 'pointer-events-auto cursor-grab' : undefined}
             data-trail-key={key ? point.frame : undefined}
             fill={point.frame === now ? 'var(--color-now)' : key ? 'var(--color-key)' : 'var(--color-teal)'}
-            stroke="#fff"
+            stroke="var(--color-halo)"
             strokeWidth={key ? 1 : 0}
             onPointerDown={key ? (event) => begin(event, point.frame, point.world) : undefined}
           >

@@ -105,7 +105,7 @@ export const ViewBars = memo(function ViewBars({
                     className="h-[26px] w-6 border-r border-line-soft font-semibold last:border-0"
                     style={
                       free
-                        ? { background: `var(--color-${axis})`, color: '#fff' }
+                        ? { background: `var(--color-${axis})`, color: 'var(--color-on-axis)' }
                         : { color: 'var(--color-ink-3)' }
                     }
                     onClick={() => session.view.toggleLock(axis)}
@@ -152,7 +152,7 @@ export const ViewBars = memo(function ViewBars({
           </Chips>
         )}
         {isShot && (
-          <span className="rounded-md bg-ink/75 px-2 py-1 text-paper">
+          <span className="rounded-md bg-strip/75 px-2 py-1 text-paper">
             Drag looks about, Shift slides, the wheel goes ahead
           </span>
         )}
@@ -201,7 +201,7 @@ function Chips({ className, label, children }: { className?: string; label: stri
     <div
       role="group"
       aria-label={label}
-      className={`flex overflow-hidden rounded-[7px] border border-black/15 bg-raised/95 ${className ? `absolute ${className}` : ''}`}
+      className={`flex overflow-hidden rounded-[7px] border border-line bg-raised/95 ${className ? `absolute ${className}` : ''}`}
     >
       {children}
     </div>
@@ -225,7 +225,7 @@ function Chip({
       aria-pressed={on}
       title={title}
       onClick={onClick}
-      className={`h-[26px] border-r border-line-soft px-2 text-[11.5px] font-semibold last:border-0 ${on ? 'bg-teal text-white' : 'hover:bg-field'}`}
+      className={`h-[26px] border-r border-line-soft px-2 text-[11.5px] font-semibold last:border-0 ${on ? 'bg-teal text-on-teal' : 'hover:bg-field'}`}
     >
       {children}
     </button>

@@ -17,15 +17,13 @@ import { isWithin } from '../../../../core/document';
 import { standingOf } from '../../../../core/edit';
 import { Evaluator, type Plan } from '../../../../core/evaluate';
 import { createRenderer, Outline, Picture } from '../../../../draw';
+import { viewColour } from '../../shared/theme';
 import type { Session } from '../session';
 import { leftBlank } from './draft';
 import { matricesOf, matrixAt } from './part-place';
 import { ViewCamera } from './view-camera';
 import { finderArea, fitted, type Area, type Size } from './view-size';
 
-const VIEW_GREY = '#b7babb';
-/** Colour of what is chosen, as the theme has it. */
-const CHOSEN = '#0b6e76';
 /** Share of the picture that is shown past each edge when one looks beyond the frame. */
 export const BEYOND = 0.12;
 /** On opening a shot the view shows at least so much round what moves, metres. */
@@ -49,18 +47,18 @@ export class ViewPainter {
   readonly picture: Picture;
   readonly look = new ViewCamera();
   private readonly renderer: WebGLRenderer;
-  private readonly grid = new GridHelper(24, 24, new Color('#8f9597'), new Color('#a3a8aa'));
-  private readonly outline = new Outline(CHOSEN);
+  private readonly grid = new GridHelper(24, 24, viewColour('floor'), viewColour('floor-soft'));
+  private readonly outline = new Outline(viewColour('teal'));
   private readonly ghosts = new Group();
   private ghostEvaluator: { plan: Plan; evaluator: Evaluator } | null = null;
   private readonly ghostBefore = new MeshBasicMaterial({
-    color: '#24496e',
+    color: viewColour('key'),
     transparent: true,
     opacity: 0.18,
     depthWrite: false,
   });
   private readonly ghostAfter = new MeshBasicMaterial({
-    color: '#0b6e76',
+    color: viewColour('teal'),
     transparent: true,
     opacity: 0.26,
     depthWrite: false,
@@ -152,7 +150,7 @@ export class ViewPainter {
     const background = new Color().setRGB(...(shot.setup.background as [number, number, number]));
     const main = side === 'shot' && shot.setup.camera !== null;
 
-    this.clear({ left: 0, top: 0, ...size }, main ? '#3a4048' : VIEW_GREY);
+    this.clear({ left: 0, top: 0, ...size }, viewColour(main ? 'view-outside' : 'view'));
     const standing = standingOf(shot);
     const audiencesDiffer = standing.away.size + standing.out.size > 0;
     const casters = [plan, tick, draft];
@@ -169,7 +167,7 @@ export class ViewPainter {
 
     if (finder !== 'off' && (main || shot.setup.camera !== null)) {
       const box = finderArea(size, this.aspect, finder === 'large');
-      this.clear(box, main ? VIEW_GREY : background);
+      this.clear(box, main ? viewColour('view') : background);
       // The shadows of this frame are drawn already, unless other parts are seen here.
       renderer.shadowMap.autoUpdate = audiencesDiffer;
       picture.showTo(main ? 'view' : 'film');
@@ -186,7 +184,7 @@ export class ViewPainter {
   private link(): void {
     if (this.linking) return;
     this.linking = true;
-    this.clear({ left: 0, top: 0, ...this.size }, VIEW_GREY);
+    this.clear({ left: 0, top: 0, ...this.size }, viewColour('view'));
     void this.picture.link(this.renderer, this.camera()).finally(() => {
       this.linked = true;
       delete this.canvas.dataset.waiting;

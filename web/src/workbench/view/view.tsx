@@ -1,5 +1,6 @@
 import { useEffect, useLayoutEffect, useRef, useState, type PointerEvent } from 'react';
 import { writtenName } from '../../../../core/formula';
+import { beginDrag } from '../../ui/drag';
 import { bringIn } from '../add/bring-in';
 import { useFormulaDraft } from '../formula/formula-draft';
 import { choose } from '../actions/choosing';
@@ -167,10 +168,8 @@ export function View() {
     if (!painter) return;
     const element = event.currentTarget;
     const area = element.getBoundingClientRect();
-    element.setPointerCapture(event.pointerId);
     const from = { x: event.clientX, y: event.clientY };
     let last = from;
-    let moved = false;
     const boxes = event.button === 0 && (event.ctrlKey || event.metaKey);
     const pans = event.button !== 0 || event.shiftKey;
     const { side: now } = session.view.now;
@@ -184,8 +183,6 @@ export function View() {
       y1: Math.max(from.y, e.clientY) - area.top,
     });
     const onMove = (next: globalThis.PointerEvent): void => {
-      if (!moved && Math.hypot(next.clientX - from.x, next.clientY - from.y) < CLICK_PX) return;
-      moved = true;
       if (boxes) {
         setBox(boxTo(next));
         return;
@@ -204,37 +201,26 @@ export function View() {
       painter.ask();
       redraw((count) => count + 1);
     };
-    const finish = (kept: boolean, up?: globalThis.PointerEvent): void => {
-      element.removeEventListener('pointermove', onMove);
-      element.removeEventListener('pointerup', onUp);
-      element.removeEventListener('pointercancel', onCancel);
-      window.removeEventListener('keydown', onKey, true);
-      setBox(null);
-      flight?.end(kept && moved);
-      if (!kept || !up) return;
-      if (moved && boxes) {
-        const { x0, y0, x1, y1 } = boxTo(up);
-        const found = painter.within(x0, y0, x1, y1);
-        const { chosen: before } = session.choice.now;
-        choose(session, up.shiftKey ? [...new Set([...before, ...found])] : found);
-      } else if (!moved && up.button === 0)
-        pick(
-          painter.pick(up.clientX - area.left, up.clientY - area.top),
-          up.ctrlKey || up.metaKey || up.shiftKey,
-          { x: up.clientX, y: up.clientY },
-        );
-    };
-    const onUp = (up: globalThis.PointerEvent): void => finish(true, up);
-    const onCancel = (): void => finish(false);
-    const onKey = (key: KeyboardEvent): void => {
-      if (key.key !== 'Escape') return;
-      key.stopImmediatePropagation();
-      finish(false);
-    };
-    element.addEventListener('pointermove', onMove);
-    element.addEventListener('pointerup', onUp);
-    element.addEventListener('pointercancel', onCancel);
-    window.addEventListener('keydown', onKey, true);
+    beginDrag(element, event, {
+      threshold: CLICK_PX,
+      move: onMove,
+      end: (kept, up, moved) => {
+        setBox(null);
+        flight?.end(kept && moved);
+        if (!kept || !up) return;
+        if (moved && boxes) {
+          const { x0, y0, x1, y1 } = boxTo(up);
+          const found = painter.within(x0, y0, x1, y1);
+          const { chosen: before } = session.choice.now;
+          choose(session, up.shiftKey ? [...new Set([...before, ...found])] : found);
+        } else if (!moved && up.button === 0)
+          pick(
+            painter.pick(up.clientX - area.left, up.clientY - area.top),
+            up.ctrlKey || up.metaKey || up.shiftKey,
+            { x: up.clientX, y: up.clientY },
+          );
+      },
+    });
   };
 
   const area = painter && size.width > 1 ? painter.area() : null;
@@ -244,7 +230,7 @@ export function View() {
   return (
     <section
       ref={frame}
-      className="relative overflow-hidden rounded-lg border border-[#9da1a2] bg-view"
+      className="relative overflow-hidden rounded-lg border border-view-edge bg-view"
       aria-label="View"
       onDragOver={(event) => {
         if (!event.dataTransfer.types.includes('Files')) return;

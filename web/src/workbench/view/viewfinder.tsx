@@ -19,7 +19,7 @@ export function Viewfinder({ box }: { box: Area }) {
   const swap = (): void => session.view.swapShot();
   return (
     <div
-      className="absolute overflow-hidden rounded-[7px] border border-[#14202d] shadow-[0_4px_14px_rgb(0_0_0/0.28)]"
+      className="absolute overflow-hidden rounded-[7px] border border-film shadow-[0_4px_14px_rgb(0_0_0/0.28)]"
       style={{
         left: box.left - 1,
         top: box.top - 1,
@@ -33,7 +33,7 @@ export function Viewfinder({ box }: { box: Area }) {
     >
       {camera === null && (
         <p
-          className="absolute inset-x-0 top-0 flex items-center justify-center bg-[#14202d] p-3 text-center text-paper"
+          className="absolute inset-x-0 top-0 flex items-center justify-center bg-film p-3 text-center text-paper"
           style={{ height: box.height }}
         >
           No camera yet: add one, and what it takes shows here.
@@ -43,7 +43,7 @@ export function Viewfinder({ box }: { box: Area }) {
         <FrameLines width={box.width} height={box.height} beyond={beyond} safe={safe} />
       )}
       <div
-        className="pointer-events-auto absolute inset-x-0 bottom-0 flex items-center gap-1 bg-[#14202d] pl-2 text-xs font-semibold text-paper"
+        className="pointer-events-auto absolute inset-x-0 bottom-0 flex items-center gap-1 bg-film pl-2 text-xs font-semibold text-paper"
         style={{ height: FINDER_BAR }}
       >
         <span className="truncate">{swapped ? 'Free view' : 'Viewfinder'}</span>
@@ -99,7 +99,7 @@ function Tool(props: { label: string; on?: boolean; onClick(): void; icon: React
       aria-label={props.label}
       title={props.label}
       aria-pressed={props.on}
-      className={`flex h-full w-[21px] items-center justify-center hover:bg-white/15 ${props.on ? 'bg-teal text-white' : ''}`}
+      className={`flex h-full w-[21px] items-center justify-center hover:bg-halo/15 ${props.on ? 'bg-teal text-on-teal' : ''}`}
       onClick={props.onClick}
     >
       {props.icon}
@@ -123,7 +123,7 @@ export function FrameLines(props: { width: number; height: number; beyond: boole
         <>
           <path
             d={`M0 0H${width}V${height}H0zM${x} ${y}V${y + h}H${x + w}V${y}z`}
-            fill="#14202d"
+            fill="var(--color-film)"
             fillOpacity="0.55"
             fillRule="evenodd"
           />
@@ -133,7 +133,7 @@ export function FrameLines(props: { width: number; height: number; beyond: boole
             width={w}
             height={h}
             fill="none"
-            stroke="#fff"
+            stroke="var(--color-halo)"
             strokeOpacity="0.8"
             data-testid="frame-edge"
           />
@@ -148,7 +148,7 @@ export function FrameLines(props: { width: number; height: number; beyond: boole
             width={w * (1 - 2 * inside)}
             height={h * (1 - 2 * inside)}
             fill="none"
-            stroke="#fff"
+            stroke="var(--color-halo)"
             strokeOpacity="0.55"
             data-testid="safe-line"
           />
