@@ -50,6 +50,30 @@ module.exports = {
       to: { path: '^(server|render|demo|cli|tools|bench|e2e)/' },
     },
     {
+      name: 'open-shot-knows-no-page',
+      severity: 'error',
+      from: { path: '^web/src/shot/', pathNot: '\\.test\\.ts$' },
+      to: { pathNot: '^(core/|web/src/shot/|web/src/shared/api|node_modules/(zustand|idb-keyval)/)' },
+    },
+    {
+      name: 'shared-pieces-know-no-shot',
+      severity: 'error',
+      from: { path: '^web/src/ui/' },
+      to: { path: '^(core|draw|web/src/(?!ui/))' },
+    },
+    {
+      name: 'slices-know-no-room',
+      severity: 'error',
+      from: { path: '^web/src/workbench/state/' },
+      to: { path: '^web/src/workbench/(?!state/|view/draft)' },
+    },
+    {
+      name: 'actions-show-nothing',
+      severity: 'error',
+      from: { path: '^web/src/workbench/actions/' },
+      to: { path: '\\.tsx$' },
+    },
+    {
       name: 'server-uses-core-and-demo',
       severity: 'error',
       from: { path: '^server/' },

@@ -1,14 +1,23 @@
 import { expect, test } from '@playwright/test';
 import { freePort, startMachine, startServer, type Running } from './processes';
-import { choosePart, demoCopy, field, keptShot, openShot, partNamed, type, url, waitKept } from './workbench';
-
-const database = (): string => process.env.WHIRL_E2E_DATABASE!;
+import {
+  choosePart,
+  databaseUrl,
+  demoCopy,
+  field,
+  keptShot,
+  openShot,
+  partNamed,
+  type,
+  url,
+  waitKept,
+} from './workbench';
 
 test('a server killed between two edits loses nothing that was kept, and takes what waits when it is back', async ({
   page,
 }) => {
   const port = await freePort();
-  let server: Running = await startServer(database(), port);
+  let server: Running = await startServer(databaseUrl(), port);
   try {
     const id = await demoCopy(server.url);
     await openShot(page, id, server.url);
@@ -18,7 +27,7 @@ test('a server killed between two edits loses nothing that was kept, and takes w
     await server.kill();
     await type(page, 'Bollard 4 location Z', '-2.5');
     await expect(page.getByTestId('kept')).toContainText('held here');
-    server = await startServer(database(), port);
+    server = await startServer(databaseUrl(), port);
     await waitKept(page);
     expect(partNamed((await keptShot(id, server.url)).document, 'Bollard 4').part.values).toMatchObject({
       'location.x': 1.25,
@@ -30,7 +39,7 @@ test('a server killed between two edits loses nothing that was kept, and takes w
     await type(page, 'Bollard 4 location Y', '0.75');
     await expect(page.getByTestId('kept')).toContainText('held here');
     await page.goto('about:blank');
-    server = await startServer(database(), port);
+    server = await startServer(databaseUrl(), port);
     await openShot(page, id, server.url);
     await choosePart(page, 'Bollard 4');
     await expect(field(page, 'Bollard 4 location Y')).toHaveValue('0.75');
@@ -62,7 +71,7 @@ test('two tabs: changes of different places both stay', async ({ page, context }
 
 test('a render machine killed in the middle: the film is complete', async () => {
   const id = await demoCopy();
-  const machine = await startMachine(database());
+  const machine = await startMachine(databaseUrl());
   const started = await fetch(url(`/api/shots/${id}/renders`), {
     method: 'POST',
     headers: { 'Content-Type': 'application/json' },

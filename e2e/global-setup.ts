@@ -1,25 +1,27 @@
+import type { FullConfig } from '@playwright/test';
 import pg from 'pg';
-import { startMachine, startServer } from './processes';
+import { startMachine, startServer, type Running } from './processes';
 
-const DATABASE = 'whirl_e2e';
-
-/** One server and one render machine on a fresh database with the demo, for all tests. */
-export default async function setUp(): Promise<() => Promise<void>> {
+/** For each worker a server and a render machine on a fresh database with the demo: no test meets what another does. */
+export default async function setUp({ workers }: FullConfig): Promise<() => Promise<void>> {
   const admin = process.env.WHIRL_TEST_SERVER;
   if (!admin) throw new Error('WHIRL_TEST_SERVER is missing: run these tests with ./whirl test.');
+  const running: Running[] = [];
   const client = new pg.Client({ connectionString: admin });
   await client.connect();
-  await client.query(`drop database if exists ${DATABASE} with (force)`);
-  await client.query(`create database ${DATABASE}`);
+  for (let worker = 0; worker < workers; worker++) {
+    const database = `whirl_e2e_${worker}`;
+    await client.query(`drop database if exists ${database} with (force)`);
+    await client.query(`create database ${database}`);
+    const address = new URL(admin);
+    address.pathname = `/${database}`;
+    const server = await startServer(address.href);
+    running.push(server, await startMachine(address.href));
+    process.env[`WHIRL_E2E_DATABASE_${worker}`] = address.href;
+    process.env[`WHIRL_E2E_URL_${worker}`] = server.url;
+  }
   await client.end();
-  const url = new URL(admin);
-  url.pathname = `/${DATABASE}`;
-  process.env.WHIRL_E2E_DATABASE = url.href;
-  const server = await startServer(url.href);
-  const machine = await startMachine(url.href);
-  process.env.WHIRL_E2E_URL = server.url;
   return async () => {
-    await machine.kill();
-    await server.kill();
+    for (const one of running.reverse()) await one.kill();
   };
 }

@@ -3,7 +3,13 @@ import { keyList, linkOf, type Key, type Shot } from '../core/document';
 import { compile, Evaluator } from '../core/evaluate';
 import { NameTable, textOfLink } from '../core/formula';
 
-export const url = (path = ''): string => `${process.env.WHIRL_E2E_URL}${path}`;
+/** Address of the server of this worker. */
+export const url = (path = ''): string =>
+  `${process.env[`WHIRL_E2E_URL_${process.env.TEST_PARALLEL_INDEX}`]}${path}`;
+
+/** Database of this worker. */
+export const databaseUrl = (): string =>
+  process.env[`WHIRL_E2E_DATABASE_${process.env.TEST_PARALLEL_INDEX}`]!;
 
 interface Project {
   readonly id: string;

@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { MoreHorizontal, Plus } from 'lucide-react';
-import { Dialog, DropdownMenu } from 'radix-ui';
+import { DropdownMenu } from 'radix-ui';
 import { useState, type ReactNode } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { toast } from 'sonner';
@@ -8,6 +8,7 @@ import { api, type ProjectCard, type ShotCard } from '../shared/api';
 import { formatAgo, formatLength } from '../shared/format';
 import { PageTop } from '../shared/page-top';
 import { Failed, Loading } from '../shared/states';
+import { DialogFrame, DialogLeave, DialogTitle } from '../ui/dialog-frame';
 
 type Table = 'projects' | 'shots';
 const NAME_LIMIT = 80;
@@ -235,47 +236,39 @@ function NameDialog({ asked, onClose }: { asked: Asked; onClose(): void }) {
       ? `A name may have ${NAME_LIMIT} characters, this one has ${trimmed.length}.`
       : null;
   return (
-    <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-shade/40" />
-        <Dialog.Content
-          className="panel fixed left-1/2 top-1/3 z-50 w-[380px] -translate-x-1/2 p-4 shadow-2xl"
-          aria-describedby={undefined}
-        >
-          <Dialog.Title className="mb-3 truncate text-[15px] font-bold">{asked.title}</Dialog.Title>
-          <form
-            onSubmit={(event) => {
-              event.preventDefault();
-              if (trimmed && !reason) work.mutate(trimmed);
-            }}
+    <DialogFrame onClose={onClose} className="top-1/3 w-[380px] p-4">
+      <DialogTitle className="mb-3 truncate">{asked.title}</DialogTitle>
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (trimmed && !reason) work.mutate(trimmed);
+        }}
+      >
+        <label htmlFor="name" className="mb-1 block text-ink-2">
+          Name
+        </label>
+        <input
+          id="name"
+          autoFocus
+          className="input-field h-8 w-full"
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+          onFocus={(event) => event.target.select()}
+        />
+        <p role="alert" className="min-h-5 pt-1 text-now">
+          {reason ?? work.error?.message ?? ''}
+        </p>
+        <div className="mt-1 flex justify-end gap-2">
+          <DialogLeave />
+          <button
+            type="submit"
+            className="btn btn-strong"
+            disabled={!trimmed || reason !== null || work.isPending}
           >
-            <label htmlFor="name" className="mb-1 block text-ink-2">
-              Name
-            </label>
-            <input
-              id="name"
-              autoFocus
-              className="input-field h-8 w-full"
-              value={name}
-              onChange={(event) => setName(event.target.value)}
-              onFocus={(event) => event.target.select()}
-            />
-            <p role="alert" className="min-h-5 pt-1 text-now">
-              {reason ?? work.error?.message ?? ''}
-            </p>
-            <div className="mt-1 flex justify-end gap-2">
-              <Dialog.Close className="btn">Leave</Dialog.Close>
-              <button
-                type="submit"
-                className="btn btn-strong"
-                disabled={!trimmed || reason !== null || work.isPending}
-              >
-                {asked.action}
-              </button>
-            </div>
-          </form>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+            {asked.action}
+          </button>
+        </div>
+      </form>
+    </DialogFrame>
   );
 }

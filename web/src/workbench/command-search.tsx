@@ -1,5 +1,4 @@
 import { Command as Palette } from 'cmdk';
-import { Dialog } from 'radix-ui';
 import { useMemo, useState } from 'react';
 import { channelsReachedFrom, type Shot } from '../../../core/document';
 import { channelLabel } from '../../../core/edit';
@@ -8,6 +7,7 @@ import { choose, typeInto } from './actions/choosing';
 import { useSession, useSheets, useShot } from './session';
 import { bestFirst, matches, wantedWords } from './search-words';
 import { bringIntoView } from './view/view-commands';
+import { DialogFrame, DialogTitle } from '../ui/dialog-frame';
 
 const SHOWN = 12;
 
@@ -42,20 +42,10 @@ export function CommandSearch() {
   const open = useSheets((state) => state.open === 'search');
   const close = (): void => session.sheets.show(null);
   return (
-    <Dialog.Root open={open} onOpenChange={(next) => !next && close()}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-shade/30" />
-        <Dialog.Content
-          className="panel fixed left-1/2 top-[14%] z-50 w-[560px] max-w-[94vw] -translate-x-1/2 shadow-2xl"
-          aria-describedby={undefined}
-          // What was found takes the focus: it is not given back to where it was.
-          onCloseAutoFocus={(event) => event.preventDefault()}
-        >
-          <Dialog.Title className="sr-only">Find a command, a part or a channel</Dialog.Title>
-          <Search onDone={close} />
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <DialogFrame open={open} onClose={close} className="top-[14%] w-[560px]" keepsFocus={false}>
+      <DialogTitle className="sr-only">Find a command, a part or a channel</DialogTitle>
+      <Search onDone={close} />
+    </DialogFrame>
   );
 }
 

@@ -1,8 +1,8 @@
-import { Dialog } from 'radix-ui';
 import { useEffect } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { COMMANDS, type Command, type CommandGroup } from './commands';
 import { useSession, useSheets } from './session';
+import { DialogFrame, DialogLeave, DialogTitle } from '../ui/dialog-frame';
 
 const MOUSE: readonly (readonly [string, string])[] = [
   ['Drag', 'Turn the view about what is chosen; in the Shot view look about with the camera'],
@@ -107,27 +107,23 @@ export function KeysHelp() {
       command.group === group && command.shown ? [[command.shown, command.label]] : [],
     );
   return (
-    <Dialog.Root open={open} onOpenChange={(next) => !next && session.sheets.show(null)}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-shade/40" />
-        <Dialog.Content
-          className="panel fixed left-1/2 top-1/2 z-50 flex max-h-[92vh] w-[860px] max-w-[96vw] -translate-x-1/2 -translate-y-1/2 flex-col shadow-2xl"
-          aria-describedby={undefined}
-        >
-          <div className="flex flex-none items-center border-b border-line-soft px-5 py-3">
-            <Dialog.Title className="text-base font-bold">Keys</Dialog.Title>
-            <Dialog.Close className="btn ml-auto">Close</Dialog.Close>
+    <DialogFrame
+      open={open}
+      onClose={() => session.sheets.show(null)}
+      className="top-1/2 flex max-h-[92vh] w-[860px] -translate-y-1/2 flex-col"
+    >
+      <div className="flex flex-none items-center border-b border-line-soft px-5 py-3">
+        <DialogTitle>Keys</DialogTitle>
+        <DialogLeave className="ml-auto">Close</DialogLeave>
+      </div>
+      <div className="grid min-h-0 flex-1 grid-cols-2 gap-x-8 overflow-y-auto px-5 pt-4" tabIndex={0}>
+        {columns.map((groups, i) => (
+          <div key={groups.join()}>
+            {groups.map((group) => section(group, of(group)))}
+            {i === 0 && section('Mouse', MOUSE)}
           </div>
-          <div className="grid min-h-0 flex-1 grid-cols-2 gap-x-8 overflow-y-auto px-5 pt-4" tabIndex={0}>
-            {columns.map((groups, i) => (
-              <div key={groups.join()}>
-                {groups.map((group) => section(group, of(group)))}
-                {i === 0 && section('Mouse', MOUSE)}
-              </div>
-            ))}
-          </div>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+        ))}
+      </div>
+    </DialogFrame>
   );
 }

@@ -1,4 +1,3 @@
-import { Dialog } from 'radix-ui';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, type FilmFormat, type FilmQuality, type RenderJob } from '../shared/api';
@@ -6,6 +5,7 @@ import { formatLength } from '../shared/format';
 import { RenderProgress } from '../renders/render-progress';
 import { ProblemList } from './checks/problem-list';
 import { useSession, useKeying, useShot } from './session';
+import { DialogFrame, DialogLeave, DialogTitle } from '../ui/dialog-frame';
 
 const FORMATS: readonly { format: FilmFormat; name: string; words: string; alpha: boolean }[] = [
   { format: 'mp4', name: 'MP4', words: 'H.264, plays everywhere', alpha: false },
@@ -28,18 +28,13 @@ const even = (value: number): number => Math.max(16, Math.round(value / 2) * 2);
 /** Range, size and format before a render starts; then its progress and the finished film. */
 export function RenderSheet({ open, onOpenChange }: { open: boolean; onOpenChange(open: boolean): void }) {
   return (
-    <Dialog.Root open={open} onOpenChange={onOpenChange}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-shade/45" />
-        <Dialog.Content
-          className="panel fixed left-1/2 top-1/2 z-50 flex max-h-[92vh] w-[760px] max-w-[94vw] -translate-x-1/2 -translate-y-1/2 flex-col shadow-2xl"
-          aria-describedby={undefined}
-          onKeyDown={(event) => event.stopPropagation()}
-        >
-          {open && <Sheet />}
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <DialogFrame
+      open={open}
+      onClose={() => onOpenChange(false)}
+      className="top-1/2 flex max-h-[92vh] w-[760px] -translate-y-1/2 flex-col"
+    >
+      {open && <Sheet />}
+    </DialogFrame>
   );
 }
 
@@ -93,10 +88,10 @@ function Sheet() {
   return (
     <>
       <div className="flex h-11 flex-none items-center border-b border-line-soft px-4">
-        <Dialog.Title className="text-[15px] font-bold">
+        <DialogTitle>
           {job ? 'Rendering' : 'Render'} {session.doc.now.name}
-        </Dialog.Title>
-        <Dialog.Close className="btn ml-auto">Close</Dialog.Close>
+        </DialogTitle>
+        <DialogLeave className="ml-auto">Close</DialogLeave>
       </div>
       {job ? (
         <div className="min-h-0 overflow-y-auto p-4">

@@ -1,4 +1,3 @@
-import { Dialog } from 'radix-ui';
 import { useState, type ReactNode } from 'react';
 import { toast } from 'sonner';
 import { FRAME_LIMIT, LENGTH_UNITS, RANGE_LIMIT, type Setup } from '../../../core/document';
@@ -10,6 +9,7 @@ import { api } from '../shared/api';
 import { formatLength } from '../shared/format';
 import { ColourControl } from './values/colour-control';
 import { useSession, useSheets } from './session';
+import { DialogFrame, DialogLeave, DialogTitle } from '../ui/dialog-frame';
 
 /** Frame sizes in use (common practice): name, width, height. */
 const SIZES: readonly (readonly [string, number, number])[] = [
@@ -35,18 +35,10 @@ export function ShotSheet() {
   const open = useSheets((state) => state.open === 'shot');
   const close = (): void => session.sheets.show(null);
   return (
-    <Dialog.Root open={open} onOpenChange={(next) => !next && close()}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-shade/40" />
-        <Dialog.Content
-          className="panel fixed left-1/2 top-[10%] z-50 w-[500px] max-w-[94vw] -translate-x-1/2 p-5 shadow-2xl"
-          aria-describedby={undefined}
-        >
-          <Dialog.Title className="mb-4 text-[15px] font-bold">The shot</Dialog.Title>
-          <Form onDone={close} />
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <DialogFrame open={open} onClose={close} className="top-[10%] w-[500px] p-5">
+      <DialogTitle className="mb-4">The shot</DialogTitle>
+      <Form onDone={close} />
+    </DialogFrame>
   );
 }
 
@@ -289,7 +281,7 @@ function Form({ onDone }: { onDone(): void }) {
       </div>
       <div className="col-span-2 mt-2 flex items-center justify-end gap-2">
         {rateOpen && <span className="mr-auto text-now">Say what stays: frames or seconds.</span>}
-        <Dialog.Close className="btn">Leave</Dialog.Close>
+        <DialogLeave />
         <button type="submit" className="btn btn-strong" disabled={wrong !== null || rateOpen || busy}>
           Set
         </button>

@@ -1,4 +1,3 @@
-import { Dialog } from 'radix-ui';
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import { toast } from 'sonner';
 import { METRES_PER_UNIT } from '../../../../core/formula';
@@ -8,6 +7,7 @@ import { addAndShow } from './first-part';
 import { bringIn, type BringOptions } from './bring-in';
 import { PartGlyph } from './glyphs';
 import { thumbs } from './thumbs';
+import { DialogFrame, DialogLeave, DialogTitle } from '../../ui/dialog-frame';
 
 const COLUMNS = 7;
 
@@ -16,17 +16,13 @@ export function AddSheet() {
   const session = useSession();
   const open = useSheets((state) => state.open === 'add');
   return (
-    <Dialog.Root open={open} onOpenChange={(next) => !next && session.sheets.show(null)}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-shade/40" />
-        <Dialog.Content
-          className="panel fixed left-1/2 top-[6%] z-50 flex max-h-[88vh] w-[820px] max-w-[94vw] -translate-x-1/2 flex-col shadow-2xl"
-          aria-describedby={undefined}
-        >
-          <AddContents />
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <DialogFrame
+      open={open}
+      onClose={() => session.sheets.show(null)}
+      className="top-[6%] flex max-h-[88vh] w-[820px] flex-col"
+    >
+      <AddContents />
+    </DialogFrame>
   );
 }
 
@@ -87,7 +83,7 @@ function AddContents() {
   return (
     <>
       <div className="flex flex-none items-center gap-3 border-b border-line-soft px-4 py-3">
-        <Dialog.Title className="text-[15px] font-bold">Add</Dialog.Title>
+        <DialogTitle>Add</DialogTitle>
         <input
           autoFocus
           type="search"
@@ -105,7 +101,7 @@ function AddContents() {
           }}
           onKeyDown={onKeyDown}
         />
-        <Dialog.Close className="btn">Close</Dialog.Close>
+        <DialogLeave>Close</DialogLeave>
       </div>
       <div
         id="add-list"

@@ -1,7 +1,7 @@
-import { Dialog } from 'radix-ui';
 import { useState } from 'react';
 import { staggerParts } from '../../../../core/edit';
 import { useSession, useChoice, useShot } from '../session';
+import { DialogFrame, DialogLeave, DialogTitle } from '../../ui/dialog-frame';
 
 const FRAMES_AT_MOST = 10_000;
 
@@ -19,52 +19,44 @@ export function StaggerDialog({ onClose }: { onClose(): void }) {
     onClose();
   };
   return (
-    <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-shade/40" />
-        <Dialog.Content
-          className="panel fixed left-1/2 top-1/3 z-50 w-[360px] max-w-[94vw] -translate-x-1/2 p-4 shadow-2xl"
-          aria-describedby={undefined}
-        >
-          <Dialog.Title className="mb-2 text-[15px] font-bold">Stagger {chosen.length} parts</Dialog.Title>
-          <label className="flex items-center gap-2">
-            Each moves later than the one chosen before it by
-            <input
-              autoFocus
-              aria-label="Frames"
-              aria-invalid={!good}
-              className="input-field num w-16 flex-none"
-              value={text}
-              onChange={(event) => setText(event.target.value)}
-              onFocus={(event) => event.target.select()}
-              onKeyDown={(event) => {
-                event.stopPropagation();
-                if (event.key === 'Enter') run();
-                if (event.key === 'Escape') onClose();
-              }}
-            />
-            frames
-          </label>
-          <ol className="my-2 max-h-32 list-inside list-decimal overflow-y-auto text-ink-2">
-            {chosen.map((id) => (
-              <li key={id} className="truncate">
-                {shot.parts[id]!.name}
-              </li>
-            ))}
-          </ol>
-          {!good && (
-            <p role="alert" className="mb-2 text-now">
-              "{text}" is no number of frames: -{FRAMES_AT_MOST} to {FRAMES_AT_MOST} is allowed.
-            </p>
-          )}
-          <div className="flex justify-end gap-2">
-            <Dialog.Close className="btn">Leave</Dialog.Close>
-            <button type="button" className="btn btn-strong" disabled={!good} onClick={run}>
-              Stagger
-            </button>
-          </div>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <DialogFrame onClose={onClose} className="top-1/3 w-[360px] p-4">
+      <DialogTitle className="mb-2">Stagger {chosen.length} parts</DialogTitle>
+      <label className="flex items-center gap-2">
+        Each moves later than the one chosen before it by
+        <input
+          autoFocus
+          aria-label="Frames"
+          aria-invalid={!good}
+          className="input-field num w-16 flex-none"
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+          onFocus={(event) => event.target.select()}
+          onKeyDown={(event) => {
+            event.stopPropagation();
+            if (event.key === 'Enter') run();
+            if (event.key === 'Escape') onClose();
+          }}
+        />
+        frames
+      </label>
+      <ol className="my-2 max-h-32 list-inside list-decimal overflow-y-auto text-ink-2">
+        {chosen.map((id) => (
+          <li key={id} className="truncate">
+            {shot.parts[id]!.name}
+          </li>
+        ))}
+      </ol>
+      {!good && (
+        <p role="alert" className="mb-2 text-now">
+          "{text}" is no number of frames: -{FRAMES_AT_MOST} to {FRAMES_AT_MOST} is allowed.
+        </p>
+      )}
+      <div className="flex justify-end gap-2">
+        <DialogLeave />
+        <button type="button" className="btn btn-strong" disabled={!good} onClick={run}>
+          Stagger
+        </button>
+      </div>
+    </DialogFrame>
   );
 }

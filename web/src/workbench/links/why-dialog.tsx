@@ -1,4 +1,3 @@
-import { Dialog } from 'radix-ui';
 import { ArrowDown } from 'lucide-react';
 import { useMemo } from 'react';
 import { splitAddress, tableOf, usersOf } from '../../../../core/document';
@@ -6,6 +5,7 @@ import { channelName } from '../../../../core/edit';
 import { whyStill } from '../../../../core/check';
 import { choose } from '../actions/choosing';
 import { useSession, useChoice, useSheets, useShot } from '../session';
+import { DialogFrame, DialogLeave, DialogTitle } from '../../ui/dialog-frame';
 
 /** Walks from a channel back to where its motion stops, in words; each step can be gone to. */
 export function WhyDialog() {
@@ -13,17 +13,9 @@ export function WhyDialog() {
   const open = useSheets((state) => state.open === 'why');
   const close = (): void => session.sheets.show(null);
   return (
-    <Dialog.Root open={open} onOpenChange={(next) => !next && close()}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-shade/30" />
-        <Dialog.Content
-          className="panel fixed left-1/2 top-[16%] z-50 w-[560px] max-w-[94vw] -translate-x-1/2 p-4 shadow-2xl"
-          aria-describedby={undefined}
-        >
-          <Answer onDone={close} />
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <DialogFrame open={open} onClose={close} className="top-[16%] w-[560px] p-4">
+      <Answer onDone={close} />
+    </DialogFrame>
   );
 }
 
@@ -33,14 +25,14 @@ function Answer({ onDone }: { onDone(): void }) {
   const plan = useShot((state) => state.plan);
   const channel = useChoice((state) => state.channel);
   const steps = useMemo(() => (channel === null ? [] : whyStill(plan, channel)), [plan, channel]);
-  if (channel === null) return <Dialog.Title>No value is chosen</Dialog.Title>;
+  if (channel === null) return <DialogTitle>No value is chosen</DialogTitle>;
   const moves = steps[0]?.code === 'moves';
   return (
     <>
-      <Dialog.Title className="mb-3 text-[15px] font-bold">
+      <DialogTitle className="mb-3">
         {moves ? 'It moves: ' : 'Why nothing moves: '}
         {channelName(shot, channel)}
-      </Dialog.Title>
+      </DialogTitle>
       <ol className="flex max-h-[50vh] flex-col gap-1 overflow-y-auto">
         {steps.map((step, i) => (
           <li key={`${step.address} ${step.code}`} style={{ paddingLeft: Math.min(step.depth, 6) * 16 }}>
@@ -66,7 +58,7 @@ function Answer({ onDone }: { onDone(): void }) {
       </ol>
       <p className="mt-3 flex items-center text-ink-2">
         The last step is where the motion stops; a click goes there.
-        <Dialog.Close className="btn ml-auto">Close</Dialog.Close>
+        <DialogLeave className="ml-auto">Close</DialogLeave>
       </p>
     </>
   );

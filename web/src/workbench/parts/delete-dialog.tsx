@@ -1,6 +1,6 @@
-import { Dialog } from 'radix-ui';
 import { useSession, useSheets, useShot } from '../session';
 import { removeNow } from './parts-actions';
+import { DialogFrame, DialogTitle } from '../../ui/dialog-frame';
 
 const LISTED = 12;
 
@@ -14,38 +14,30 @@ export function DeleteDialog() {
     asking.ids.length === 1 ? (shot.parts[asking.ids[0]!]?.name ?? '') : `${asking.ids.length} parts`;
   const leave = (): void => session.sheets.ask(null);
   return (
-    <Dialog.Root open onOpenChange={(open) => !open && leave()}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-shade/40" />
-        <Dialog.Content
-          className="panel fixed left-1/2 top-1/4 z-50 w-[420px] max-w-[94vw] -translate-x-1/2 p-4 shadow-2xl"
-          aria-describedby="delete-readers"
-        >
-          <Dialog.Title className="mb-2 truncate text-[15px] font-bold">Delete {name}?</Dialog.Title>
-          <div id="delete-readers">
-            <p className="mb-1">
-              {asking.readers.length === 1 ? 'This reads it' : `These ${asking.readers.length} read it`};
-              links among them go out of force and keep their own values:
-            </p>
-            <ul className="mb-3 max-h-44 list-inside list-disc overflow-y-auto text-ink-2">
-              {asking.readers.slice(0, LISTED).map((reader) => (
-                <li key={reader} className="truncate">
-                  {reader}
-                </li>
-              ))}
-              {asking.readers.length > LISTED && <li>and {asking.readers.length - LISTED} more</li>}
-            </ul>
-          </div>
-          <div className="flex justify-end gap-2">
-            <button type="button" className="btn" autoFocus onClick={leave}>
-              Keep it
-            </button>
-            <button type="button" className="btn btn-alarm" onClick={() => removeNow(session, asking.ids)}>
-              Delete
-            </button>
-          </div>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <DialogFrame onClose={leave} className="top-1/4 w-[420px] p-4" describedBy="delete-readers">
+      <DialogTitle className="mb-2 truncate">Delete {name}?</DialogTitle>
+      <div id="delete-readers">
+        <p className="mb-1">
+          {asking.readers.length === 1 ? 'This reads it' : `These ${asking.readers.length} read it`}; links
+          among them go out of force and keep their own values:
+        </p>
+        <ul className="mb-3 max-h-44 list-inside list-disc overflow-y-auto text-ink-2">
+          {asking.readers.slice(0, LISTED).map((reader) => (
+            <li key={reader} className="truncate">
+              {reader}
+            </li>
+          ))}
+          {asking.readers.length > LISTED && <li>and {asking.readers.length - LISTED} more</li>}
+        </ul>
+      </div>
+      <div className="flex justify-end gap-2">
+        <button type="button" className="btn" autoFocus onClick={leave}>
+          Keep it
+        </button>
+        <button type="button" className="btn btn-alarm" onClick={() => removeNow(session, asking.ids)}>
+          Delete
+        </button>
+      </div>
+    </DialogFrame>
   );
 }
