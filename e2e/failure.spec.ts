@@ -52,6 +52,51 @@ test('a server killed between two edits loses nothing that was kept, and takes w
   }
 });
 
+test('two tabs that could not send: what the closed one held is taken over, and leaving is asked about', async ({
+  page,
+  context,
+}) => {
+  const port = await freePort();
+  let server: Running = await startServer(databaseUrl(), port);
+  try {
+    const id = await demoCopy(server.url);
+    const other = await context.newPage();
+    await openShot(page, id, server.url);
+    await openShot(other, id, server.url);
+    await server.kill();
+    await choosePart(page, 'Bollard 1');
+    await type(page, 'Bollard 1 location Y', '3');
+    await choosePart(other, 'Bollard 2');
+    await type(other, 'Bollard 2 location Y', '4');
+    for (const tab of [page, other]) {
+      await expect(tab.getByTestId('kept')).toContainText('held here');
+      await expect(tab.getByTestId('kept')).toHaveAttribute('title', /1 edit held in this browser/);
+    }
+    // Leaving is asked about; the answer is to stay.
+    const asked = other.waitForEvent('dialog');
+    void other.close({ runBeforeUnload: true });
+    const dialog = await asked;
+    expect(dialog.type()).toBe('beforeunload');
+    await dialog.dismiss();
+    await expect(field(other, 'Bollard 2 location Y')).toHaveValue('4.00');
+    await other.close();
+
+    server = await startServer(databaseUrl(), port);
+    await waitKept(page);
+    const values = async (name: string) =>
+      partNamed((await keptShot(id, server.url)).document, name).part.values['location.y'];
+    expect([await values('Bollard 1'), await values('Bollard 2')]).toEqual([3, undefined]);
+    const next = await context.newPage();
+    await openShot(next, id, server.url);
+    await choosePart(next, 'Bollard 2');
+    await expect(field(next, 'Bollard 2 location Y')).toHaveValue('4.00');
+    await waitKept(next);
+    expect([await values('Bollard 1'), await values('Bollard 2')]).toEqual([3, 4]);
+  } finally {
+    await server.kill();
+  }
+});
+
 test('two tabs: changes of different places both stay', async ({ page, context }) => {
   const id = await demoCopy();
   const other = await context.newPage();

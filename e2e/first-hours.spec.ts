@@ -463,3 +463,49 @@ test('a pose of only what differs leaves no lane for what stands', async ({ page
     [20, 2],
   ]);
 });
+
+test('a number dragged and left with Escape is as it was', async ({ page }) => {
+  await addPart(page, 'Box');
+  const x = field(page, 'Box location X');
+  const before = await kept(page);
+  const box = (await x.boundingBox())!;
+  await page.mouse.move(box.x + 20, box.y + 10);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 60, box.y + 10, { steps: 4 });
+  await expect(x).not.toHaveValue('0.00');
+  await page.keyboard.press('Escape');
+  await expect(x).toHaveValue('0.00');
+  await page.mouse.move(box.x + 90, box.y + 10, { steps: 2 });
+  await page.mouse.up();
+  await expect(x).toHaveValue('0.00');
+  expect(await kept(page)).toEqual(before);
+});
+
+test('evening colours are chosen in the page, or come with the system, and the browser keeps the choice', async ({
+  page,
+}) => {
+  await addPart(page, 'Box');
+  await page.getByRole('button', { name: 'Key pose' }).click();
+  /** How bright the lanes are painted, 0 to 255. */
+  const lanes = async (): Promise<number> => {
+    await waitDrawn(page);
+    const { data } = PNG.sync.read(await page.locator('#lanes').screenshot());
+    let sum = 0;
+    for (let i = 0; i < data.length; i += 4) sum += data[i]! + data[i + 1]! + data[i + 2]!;
+    return sum / ((data.length / 4) * 3);
+  };
+  const button = (words: string) => page.getByRole('button', { name: `${words}: change` });
+  expect(await lanes()).toBeGreaterThan(190);
+  await page.emulateMedia({ colorScheme: 'dark' });
+  expect(await lanes()).toBeLessThan(70);
+  await button('Colours as the system has them').click();
+  expect(await lanes()).toBeGreaterThan(190);
+  await page.emulateMedia({ colorScheme: 'light' });
+  await button('Day colours').click();
+  expect(await lanes()).toBeLessThan(70);
+  await page.reload();
+  await expect(button('Evening colours')).toBeVisible();
+  expect(await lanes()).toBeLessThan(70);
+  await find(page, 'Day colours');
+  expect(await lanes()).toBeGreaterThan(190);
+});
