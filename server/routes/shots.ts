@@ -16,8 +16,8 @@ import {
   SHOT_CHANNEL,
 } from '../store/shots';
 
-/** Seconds that a shot is left alone before its card picture is drawn again. */
-const PICTURE_DELAY = 6;
+/** Seconds that a shot is left alone before its card picture is drawn again; longer keeps cards off a busy machine. */
+const PICTURE_DELAY = Number(process.env.WHIRL_CARD_DELAY ?? 6);
 const CHANGES_AT_ONCE = 500;
 
 const patch = z.strictObject({

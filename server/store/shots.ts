@@ -127,13 +127,10 @@ export async function keepPicture(
 /** Cards wait for films: work of a smaller number goes first, and a film's work has 0. */
 const CARD_PRIORITY = 10;
 
-/** Seconds that every card waits, where that is set: a long time keeps cards off a busy machine. */
-const CARD_DELAY = process.env.WHIRL_CARD_DELAY;
-
 /** Asks for a new card picture once the shot has been left alone for a moment. */
 export async function askForPicture(db: Queryable, id: string, delaySeconds: number): Promise<void> {
   await db.query(
     `select graphile_worker.add_job('draw_card', json_build_object('shot', $1::text), run_at := now() + $2 * interval '1 second', job_key := 'card:' || $1, max_attempts := 5, priority := $3)`,
-    [id, CARD_DELAY ? Number(CARD_DELAY) : delaySeconds, CARD_PRIORITY],
+    [id, delaySeconds, CARD_PRIORITY],
   );
 }
