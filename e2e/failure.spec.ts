@@ -125,8 +125,8 @@ test('a render machine killed in the middle: the film is complete', async () => 
   const { id: job } = (await started.json()) as { id: string };
   const read = async (): Promise<{ status: string; drawn: number }> =>
     (await (await fetch(url(`/api/renders/${job}`))).json()) as { status: string; drawn: number };
-  await expect.poll(async () => (await read()).drawn, { timeout: 60_000 }).toBeGreaterThan(5);
+  await expect.poll(async () => (await read()).drawn, { timeout: 180_000 }).toBeGreaterThan(5);
   await machine.kill();
-  await expect.poll(async () => (await read()).status, { timeout: 110_000 }).toBe('done');
+  await expect.poll(async () => (await read()).status, { timeout: 240_000 }).toBe('done');
   expect((await read()).drawn).toBe(60);
 });

@@ -23,8 +23,8 @@ async function render(
   if (options.alpha) await sheet.getByLabel('Transparent background').check();
   await sheet.getByRole('button', { name: 'Render', exact: true }).click();
   const progress = sheet.getByTestId('render-progress');
-  await expect(progress.getByRole('img')).toBeVisible({ timeout: 60_000 });
-  await expect(progress).toHaveAttribute('data-status', 'done', { timeout: 100_000 });
+  await expect(progress.getByRole('img')).toBeVisible({ timeout: 180_000 });
+  await expect(progress).toHaveAttribute('data-status', 'done', { timeout: 300_000 });
   const href = await progress.getByRole('link', { name: /Download/ }).getAttribute('href');
   const film = Buffer.from(await (await fetch(url(href!))).arrayBuffer());
   const path = join(
@@ -194,7 +194,7 @@ test('the sheet refuses bad ranges and sizes; a running render is cancelled', as
   await sheet.getByLabel('Width').fill('1280');
   await sheet.getByRole('button', { name: 'Render', exact: true }).click();
   const progress = sheet.getByTestId('render-progress');
-  await expect(progress.getByRole('img')).toBeVisible({ timeout: 60_000 });
+  await expect(progress.getByRole('img')).toBeVisible({ timeout: 180_000 });
   await progress.getByRole('button', { name: 'Cancel' }).click();
   await expect(progress).toHaveAttribute('data-status', 'cancelled');
   await page.goto(url('/renders'));

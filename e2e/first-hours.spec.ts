@@ -392,7 +392,7 @@ test('a film has a name, a quality and a place', async ({ page }) => {
   await sheet.getByLabel('File name').fill('Harbour box, take 2');
   await sheet.getByRole('button', { name: 'Render', exact: true }).click();
   const progress = sheet.getByTestId('render-progress');
-  await expect(progress).toHaveAttribute('data-status', 'done', { timeout: 100_000 });
+  await expect(progress).toHaveAttribute('data-status', 'done', { timeout: 300_000 });
   const href = (await progress.getByRole('link', { name: /Download/ }).getAttribute('href'))!;
   const answer = await fetch(url(href));
   expect(decodeURIComponent(answer.headers.get('content-disposition')!)).toContain('Harbour box, take 2.mp4');

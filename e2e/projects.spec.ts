@@ -4,7 +4,7 @@ import { url } from './workbench';
 test('makes, renames, duplicates and deletes with undo; the card has a picture', async ({ page }) => {
   await page.goto(url());
   await expect(page.getByRole('img', { name: 'First frame of Full ride' }).first()).toBeVisible({
-    timeout: 60_000,
+    timeout: 180_000,
   });
   await page.getByRole('button', { name: 'New project' }).click();
   await page.getByRole('textbox', { name: 'Name' }).fill('x'.repeat(81));
