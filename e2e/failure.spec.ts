@@ -85,7 +85,7 @@ test('two tabs that could not send: what the closed one held is taken over, and 
     await waitKept(page);
     const values = async (name: string) =>
       partNamed((await keptShot(id, server.url)).document, name).part.values['location.y'];
-    expect([await values('Bollard 1'), await values('Bollard 2')]).toEqual([3, undefined]);
+    expect([await values('Bollard 1'), await values('Bollard 2')]).toEqual([3, 0.25]);
     const next = await context.newPage();
     await openShot(next, id, server.url);
     await choosePart(next, 'Bollard 2');

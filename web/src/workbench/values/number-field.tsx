@@ -182,14 +182,17 @@ export function NumberField({
       });
     beginDrag(element, event, {
       threshold: DRAG_START_PX,
-      move: (at, finer) => onPreview(to(at, finer)),
+      move: (at, finer) => {
+        // The number runs along; nothing is typed.
+        setText(null);
+        onPreview(to(at, finer));
+      },
       end: (kept, at, moved) => {
         if (!moved) return;
         pressed.current = false;
-        if (kept && at) {
-          onValues(to(at, at.shiftKey));
-          element.blur();
-        } else onPreview(null);
+        if (kept && at) onValues(to(at, at.shiftKey));
+        else onPreview(null);
+        element.blur();
       },
     });
   };
