@@ -64,8 +64,13 @@ export const keyboard = (page: Page): Hands => {
   const toItem = async (name: string): Promise<void> => {
     const item = page.getByRole('menuitem', { name, exact: true });
     await expect(item).toBeVisible();
-    for (let i = 0; i < 40 && !(await item.evaluate((e) => e === document.activeElement)); i++)
+    const active = (): Promise<string> => page.evaluate(() => document.activeElement?.textContent ?? '');
+    for (let i = 0; i < 40 && !(await item.evaluate((e) => e === document.activeElement)); i++) {
+      const before = await active();
       await press('ArrowDown');
+      // The menu goes on a moment later: whoever presses again before has gone past it.
+      await expect.poll(active, { intervals: [20] }).not.toBe(before);
+    }
     await expect(item).toBeFocused();
   };
   return {
