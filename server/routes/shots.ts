@@ -137,7 +137,6 @@ export function shotRoutes(db: Database, news: News): Router {
     const revision = await readRevision(db, id);
     if (revision === null) throw notFound('The shot');
     const stream = eventStream(request, response);
-    stream.send({ revision });
     const tell = async (told: string | null): Promise<void> => {
       const now = told === null ? await readRevision(db, id).catch(() => null) : Number(told);
       if (now !== null) stream.send({ revision: now });
@@ -146,6 +145,8 @@ export function shotRoutes(db: Database, news: News): Router {
       'close',
       news.follow(SHOT_CHANNEL, id, (told) => void tell(told)),
     );
+    // Read once followed: what is kept in between is told twice rather than never.
+    await tell(null);
   });
 
   router.get('/shots/:id/picture', async (request, response) => {
