@@ -1,6 +1,6 @@
 import { childrenOf, floorMod, type Expression, type FunctionSpec } from '../formula';
 import { pow, sinCosDeg } from '../math';
-import { constrain } from './constrain';
+import { constrain, FIT_PLAIN } from './constrain';
 import { KERNELS, type Kernel } from './kernels';
 
 /** Numbers per instruction: operation, destination slot, up to four operands. */
@@ -242,17 +242,16 @@ export interface Machine {
   level(index: number, low: number, high: number): number;
 }
 
-const bothSound = (a: number, b: number): boolean => a - a === 0 && b - b === 0;
-
-const truth = (value: number): number => (value - value !== 0 ? NaN : value !== 0 ? 1 : 0);
-
 /**
  * Runs instructions `[from, to)` of a program. What is no finite number stays none: no instruction makes a number of it,
  * but for the branch of `if` that is not taken and the right side of `and` and `or` where the left one decides.
+ * `x - x` is 0 for a finite number and none for any other. It is written out each time: this function is too long for
+ * the engine to take another into it, and a call makes its numbers on the heap; so does a choice between a number and NaN
+ * in one expression.
  */
 export function run(program: Program, from: number, to: number, machine: Machine): void {
-  const { code, functions, kernels } = program;
-  const v = machine.values;
+  const { code, functions, kernels, fit, min, max } = program;
+  const { values: v, failed } = machine;
   for (let p = from; p < to; p += STRIDE) {
     const dst = code[p + 1]!;
     const a = v[code[p + 2]!]!;
@@ -271,47 +270,82 @@ export function run(program: Program, from: number, to: number, machine: Machine
         break;
       case OP.DIV: {
         const b = v[code[p + 3]!]!;
-        v[dst] = b - b === 0 ? a / b : NaN;
+        if (b - b === 0) v[dst] = a / b;
+        else v[dst] = NaN;
         break;
       }
       case OP.MOD:
         v[dst] = floorMod(a, v[code[p + 3]!]!);
         break;
-      case OP.POW:
-        v[dst] = bothSound(a, v[code[p + 3]!]!) ? pow(a, v[code[p + 3]!]!) : NaN;
+      case OP.POW: {
+        const b = v[code[p + 3]!]!;
+        if (a - a + (b - b) === 0) v[dst] = pow(a, b);
+        else v[dst] = NaN;
         break;
-      case OP.LT:
-        v[dst] = !bothSound(a, v[code[p + 3]!]!) ? NaN : a < v[code[p + 3]!]! ? 1 : 0;
+      }
+      case OP.LT: {
+        const b = v[code[p + 3]!]!;
+        if (a - a + (b - b) !== 0) v[dst] = NaN;
+        else v[dst] = a < b ? 1 : 0;
         break;
-      case OP.LE:
-        v[dst] = !bothSound(a, v[code[p + 3]!]!) ? NaN : a <= v[code[p + 3]!]! ? 1 : 0;
+      }
+      case OP.LE: {
+        const b = v[code[p + 3]!]!;
+        if (a - a + (b - b) !== 0) v[dst] = NaN;
+        else v[dst] = a <= b ? 1 : 0;
         break;
-      case OP.GT:
-        v[dst] = !bothSound(a, v[code[p + 3]!]!) ? NaN : a > v[code[p + 3]!]! ? 1 : 0;
+      }
+      case OP.GT: {
+        const b = v[code[p + 3]!]!;
+        if (a - a + (b - b) !== 0) v[dst] = NaN;
+        else v[dst] = a > b ? 1 : 0;
         break;
-      case OP.GE:
-        v[dst] = !bothSound(a, v[code[p + 3]!]!) ? NaN : a >= v[code[p + 3]!]! ? 1 : 0;
+      }
+      case OP.GE: {
+        const b = v[code[p + 3]!]!;
+        if (a - a + (b - b) !== 0) v[dst] = NaN;
+        else v[dst] = a >= b ? 1 : 0;
         break;
-      case OP.EQ:
-        v[dst] = !bothSound(a, v[code[p + 3]!]!) ? NaN : a === v[code[p + 3]!]! ? 1 : 0;
+      }
+      case OP.EQ: {
+        const b = v[code[p + 3]!]!;
+        if (a - a + (b - b) !== 0) v[dst] = NaN;
+        else v[dst] = a === b ? 1 : 0;
         break;
-      case OP.NE:
-        v[dst] = !bothSound(a, v[code[p + 3]!]!) ? NaN : a !== v[code[p + 3]!]! ? 1 : 0;
+      }
+      case OP.NE: {
+        const b = v[code[p + 3]!]!;
+        if (a - a + (b - b) !== 0) v[dst] = NaN;
+        else v[dst] = a !== b ? 1 : 0;
         break;
-      case OP.AND:
-        v[dst] = a - a !== 0 ? NaN : a === 0 ? 0 : truth(v[code[p + 3]!]!);
+      }
+      case OP.AND: {
+        const b = v[code[p + 3]!]!;
+        if (a - a !== 0) v[dst] = NaN;
+        else if (a === 0) v[dst] = 0;
+        else if (b - b !== 0) v[dst] = NaN;
+        else v[dst] = b !== 0 ? 1 : 0;
         break;
-      case OP.OR:
-        v[dst] = a - a !== 0 ? NaN : a !== 0 ? 1 : truth(v[code[p + 3]!]!);
+      }
+      case OP.OR: {
+        const b = v[code[p + 3]!]!;
+        if (a - a !== 0) v[dst] = NaN;
+        else if (a !== 0) v[dst] = 1;
+        else if (b - b !== 0) v[dst] = NaN;
+        else v[dst] = b !== 0 ? 1 : 0;
         break;
+      }
       case OP.NEG:
         v[dst] = -a;
         break;
       case OP.NOT:
-        v[dst] = a - a !== 0 ? NaN : a === 0 ? 1 : 0;
+        if (a - a !== 0) v[dst] = NaN;
+        else v[dst] = a === 0 ? 1 : 0;
         break;
       case OP.SELECT:
-        v[dst] = a - a !== 0 ? NaN : a !== 0 ? v[code[p + 3]!]! : v[code[p + 4]!]!;
+        if (a - a !== 0) v[dst] = NaN;
+        else if (a !== 0) v[dst] = v[code[p + 3]!]!;
+        else v[dst] = v[code[p + 4]!]!;
         break;
       case OP.SIN:
         sinCosDeg(trig, 0, v, code[p + 2]!);
@@ -327,12 +361,18 @@ export function run(program: Program, from: number, to: number, machine: Machine
       case OP.ABS:
         v[dst] = Math.abs(a);
         break;
-      case OP.MIN:
-        v[dst] = bothSound(a, v[code[p + 3]!]!) ? Math.min(a, v[code[p + 3]!]!) : NaN;
+      case OP.MIN: {
+        const b = v[code[p + 3]!]!;
+        if (a - a + (b - b) === 0) v[dst] = Math.min(a, b);
+        else v[dst] = NaN;
         break;
-      case OP.MAX:
-        v[dst] = bothSound(a, v[code[p + 3]!]!) ? Math.max(a, v[code[p + 3]!]!) : NaN;
+      }
+      case OP.MAX: {
+        const b = v[code[p + 3]!]!;
+        if (a - a + (b - b) === 0) v[dst] = Math.max(a, b);
+        else v[dst] = NaN;
         break;
+      }
       case OP.CALL1:
         v[dst] = functions[code[p + 2]!]!(v[code[p + 3]!]!);
         break;
@@ -348,10 +388,11 @@ export function run(program: Program, from: number, to: number, machine: Machine
       case OP.LINK: {
         const index = code[p + 4]!;
         const sound = a - a === 0;
-        machine.failed[index] = sound ? 0 : 1;
-        v[dst] = sound
-          ? constrain(a, program.fit[index]!, program.min[index]!, program.max[index]!)
-          : v[code[p + 3]!]!;
+        failed[index] = sound ? 0 : 1;
+        if (!sound) v[dst] = v[code[p + 3]!]!;
+        else if (fit[index] === FIT_PLAIN)
+          v[dst] = a < min[index]! ? min[index]! : a > max[index]! ? max[index]! : a;
+        else v[dst] = constrain(a, fit[index]!, min[index]!, max[index]!);
         break;
       }
       case OP.KERNEL:
