@@ -41,7 +41,7 @@ export function benchShot(): Shot {
     const links: Record<string, Link> = {};
     if (i < LINKS) {
       const before = i % LINK_DEPTH === 0 ? null : `P${i - 1}`;
-      const source = before ? `${before}.scale.x` : `P${PARTS - 1 - i}.location.x / 1m`;
+      const source = before ? `${before}.scale.x` : `(P${PARTS - 1 - i}.location.x / 1m)`;
       const shapes = [
         `1 + 0.1 * sin(${source} * 40deg)`,
         `slider(${source} * 90deg, 0.2m, 0.9m) / 1m`,

@@ -1,4 +1,4 @@
-import { parseShot, type Shot } from '../core/document';
+import { parseShot, type Part, type Shot } from '../core/document';
 import { compile, Evaluator } from '../core/evaluate';
 import { checkTyped, NameTable } from '../core/formula';
 import { benchShot, LINKS, PARTS, seeded } from './bench-shot';
@@ -57,8 +57,8 @@ const sequential = race({
 line(
   'whole frame, frames in order, against libraries',
   `${(sequential.libraries! / sequential.whirl!).toFixed(1)}x (${sequential.whirl!.toFixed(3)} ms)`,
-  'at least 12x',
-  sequential.libraries! / sequential.whirl! >= 12,
+  'at least 14x',
+  sequential.libraries! / sequential.whirl! >= 14,
 );
 
 const random = seeded(7);
@@ -69,8 +69,8 @@ const scattered = race({
 line(
   'whole frame, random frames, against libraries',
   `${(scattered.libraries! / scattered.whirl!).toFixed(1)}x (${scattered.whirl!.toFixed(3)} ms)`,
-  'at least 9x',
-  scattered.libraries! / scattered.whirl! >= 9,
+  'at least 12x',
+  scattered.libraries! / scattered.whirl! >= 12,
 );
 
 const stills = {
@@ -137,21 +137,45 @@ line(
   typing.check! < 2,
 );
 
+// Edits that ask for a new plan, each made from the one before, to new values of a shown frame. Copying the record of
+// parts is in the time, as it is in the page.
 const one = shot.parts.prt_5!;
-const relinked = (n: number): Shot => ({
-  ...shot,
-  parts: {
-    ...shot.parts,
-    prt_5: { ...one, links: { 'scale.x': { formula: `1 + ${n} * P4.scale.x`, refs: { P4: 'prt_4' } } } },
+let current = plan;
+const renewed = (next: Shot): void => {
+  current = compile(next, {}, current);
+  new Evaluator(current).evaluate(20);
+};
+const withPart = (id: string, part: Part): Shot => ({ ...shot, parts: { ...shot.parts, [id]: part } });
+let edit = 0;
+const structural = race({
+  link: () =>
+    renewed(
+      withPart('prt_5', {
+        ...one,
+        links: { 'scale.x': { formula: `1 + ${edit++} * P4.scale.x`, refs: { P4: 'prt_4' } } },
+      }),
+    ),
+  rename: () => renewed(withPart('prt_5', { ...one, name: `Renamed ${edit++}` })),
+  // One part is there in one document and not in the next: it is added and removed in turn.
+  addAndRemove: () => {
+    renewed(withPart('prt_more', { ...one, name: 'More', parent: 'prt_7', links: {} }));
+    renewed(shot);
+  },
+  fresh: () => {
+    new Evaluator(compile(withPart('prt_5', { ...one, links: {} }))).evaluate(20);
   },
 });
-let formula = 0;
-const replanned = race({ compile: () => void compile(relinked(formula++)) });
+const ms = (value: number): string => `${value.toFixed(1)} ms`;
+const anew = structural.fresh!;
+const against = (value: number): string =>
+  `${ms(value)}, ${(anew / value).toFixed(1)}x a plan from the ground`;
+line('a link edited to new values', against(structural.link!), 'under 5 ms', structural.link! < 5);
+line('a part renamed', against(structural.rename!), 'under 8 ms', structural.rename! < 8);
 line(
-  'typing: a new plan with one formula changed, all else kept',
-  `${replanned.compile!.toFixed(1)} ms`,
-  '(no target)',
-  true,
+  'a part added or removed',
+  against(structural.addAndRemove! / 2),
+  'under 8 ms',
+  structural.addAndRemove! / 2 < 8,
 );
 
 const text = JSON.stringify(shot);
@@ -166,8 +190,8 @@ const opening = race({
 line(
   `opening a shot with ${plan.keyed.length * 7} keys: text to first values`,
   `${opening.open!.toFixed(0)} ms, ${opening.json!.toFixed(0)} of it JSON.parse`,
-  'under 150 ms',
-  opening.open! < 150,
+  'under 120 ms',
+  opening.open! < 120,
 );
 
 const gc = (globalThis as { gc?: () => void }).gc;

@@ -1,7 +1,7 @@
-import { childrenOf, ownerName, ownerOf, splitAddress } from '../document';
+import { ownerName, ownerOf, splitAddress } from '../document';
 import { channelName } from '../edit';
-import type { Plan, PlannedLink } from '../evaluate';
-import { addressesRead, partsMeasured, readsClock, readsIndex } from '../formula';
+import { readsOfLink, type Plan, type PlannedLink } from '../evaluate';
+import { readsClock, readsIndex } from '../formula';
 import type { Problem } from './problem';
 
 /**
@@ -32,17 +32,13 @@ function linkMoves(plan: Plan, link: PlannedLink, moving: ReadonlySet<string>): 
   const ownMoves =
     (track !== undefined && Object.keys(track.keys).length > 1) ||
     plan.layers.some((layer) => layer.address === link.address);
-  const { place, paths } = partsMeasured(expression);
-  const points = paths.flatMap((part) => {
-    const path = plan.shot.parts[part]?.follow?.path;
-    return path === undefined ? [] : childrenOf(plan.shot, path);
-  });
+  const { channels, then, places } = readsOfLink(plan.shot, expression);
   return (
     readsClock(expression) ||
     readsIndex(expression) ||
     ownMoves ||
-    addressesRead(expression).some((address) => moving.has(address)) ||
-    [...place, ...points].some((part) => plan.nodeMoves[plan.nodeOf.get(part) ?? -1] === 1)
+    [...channels, ...then].some((address) => moving.has(address)) ||
+    places.some((part) => plan.nodeMoves[plan.nodeOf.get(part) ?? -1] === 1)
   );
 }
 

@@ -1,15 +1,7 @@
 import { channelAt, linkOf, ownerOf, splitAddress, tableOf, trackOf, usersOf, type Shot } from '../document';
 import { channelName, standingOf } from '../edit';
-import { Evaluator, momentOf, type Plan } from '../evaluate';
-import {
-  addressesRead,
-  eachNode,
-  interpret,
-  NameTable,
-  partsMeasured,
-  textOfLink,
-  type Expression,
-} from '../formula';
+import { addressesOf, Evaluator, formulaReads, momentOf, type Plan } from '../evaluate';
+import { eachNode, interpret, NameTable, textOfLink, type Expression } from '../formula';
 
 /** Where motion stops, or that it does not. */
 export type StillCode =
@@ -51,7 +43,7 @@ function dependsOn(plan: Plan, address: string): string[] {
   for (const next of found) {
     const expression = plan.linkOf.get(next)?.expression;
     if (!expression) continue;
-    for (const read of addressesRead(expression)) if (!found.includes(read)) found.push(read);
+    for (const read of addressesOf(expression)) if (!found.includes(read)) found.push(read);
   }
   return found;
 }
@@ -251,8 +243,8 @@ export function whyStill(plan: Plan, address: string): StillReason[] {
         },
       ];
     const { expression } = link;
-    const reads = addressesRead(expression);
-    const { place, paths } = partsMeasured(expression);
+    const reads = addressesOf(expression);
+    const { pivots, paths } = formulaReads(expression);
     const swallowed = swallowing(seen, at, expression);
     if (swallowed) {
       const written = (node: Expression): string =>
@@ -266,7 +258,7 @@ export function whyStill(plan: Plan, address: string): StillReason[] {
         },
       ];
     }
-    if (reads.length === 0 && place.length + paths.length === 0)
+    if (reads.length === 0 && pivots.length + paths.length === 0)
       return [
         {
           code: 'reads-nothing',

@@ -1,10 +1,7 @@
 import { compiledComponents } from '../curve';
 import {
   channelAt,
-  channelsOf,
-  COPY_CHANNELS,
   ownerOf,
-  PLACE_CHANNELS,
   splitAddress,
   storedValue,
   trackOf,
@@ -14,19 +11,13 @@ import {
   type Owner,
   type Shot,
 } from '../document';
-import {
-  addressesRead,
-  checkLink,
-  eachNode,
-  NameTable,
-  partsMeasured,
-  type CheckedLink,
-  type Expression,
-} from '../formula';
-import { ROTATION_ORDERS } from '../transform';
+import { NameTable, type CheckedLink, type Expression, type FormulaError } from '../formula';
+import { checkRemembering } from './checked-link';
 import { fitOf } from './constrain';
-import { anchorOf, pathPoints, schedule, type Schedule } from './graph';
+import { schedule, type Schedule } from './graph';
 import type { LoudnessTables } from './loudness';
+import { Needs } from './needs';
+import { NumberStore } from './number-store';
 import {
   CLOCK_SLOT,
   CLOCK_SLOTS,
@@ -34,118 +25,117 @@ import {
   type LayeredChannel,
   type Measure,
   type Plan,
-  type PlannedAim,
-  type PlannedFollow,
   type PlannedLink,
-  type PlannedRepeat,
   type Probe,
   type SubPlan,
 } from './plan';
-import { ProgramBuilder, type SlotMap } from './program';
+import { planFollows, planTree, type TreeInput } from './plan-tree';
+import { CallTable, joinSegments, ProgramBuilder, type Segment, type SlotMap } from './program';
 import { showingsOf } from './showing';
 import { SlotTable } from './slot-table';
+import { standingOf, type Standing } from './standing';
+
+/** Temporaries that plans begin with; a formula that needs more doubles them. */
+const TEMPORARIES = 64;
+/** Numbers without a use that a plan takes over from those before it, in place of being made from the ground. */
+const WASTE = 4096;
 
 /**
  * Prepares a shot for evaluation. Never fails: links in error are out of force and say why.
  * @param loudness tables of the shot's sounds; where one is missing, `level` gives no number
+ * @param before plan of an earlier state of the same shot: what has not changed since is taken over, which makes the
+ *   plan of an edit several times quicker. It goes on being usable, and the new one gives the same numbers as one
+ *   that is made from the ground
  */
-export function compile(shot: Shot, loudness: LoudnessTables = {}): Plan {
-  return new PlanBuilder(shot, loudness).build();
+export function compile(shot: Shot, loudness: LoudnessTables = {}, before: Plan | null = null): Plan {
+  let from = before && wasteOf(before) <= WASTE ? before : null;
+  let room = from?.memory.temporaries ?? TEMPORARIES;
+  for (;;) {
+    const builder = new PlanBuilder(shot, loudness, from, room);
+    const plan = builder.build();
+    if (builder.temporariesUsed <= room) return plan;
+    from = null;
+    while (room < builder.temporariesUsed) room *= 2;
+  }
 }
 
-/** Answers of the formula checker by link, with what they rest on: links never change in place. */
-interface Remembered {
-  readonly setup: Shot['setup'];
-  readonly address: string;
-  readonly checked: CheckedLink;
-  readonly relies: readonly (readonly [address: string, spec: ChannelSpec])[];
+/** Numbers of a plan that nothing uses: those of what has been removed since it was first made. */
+function wasteOf(plan: Plan): number {
+  const { temporaries, constants } = plan.memory;
+  const slots = CLOCK_SLOTS + temporaries + plan.slots.taken + plan.links.length + constants.size;
+  const keys = plan.keyed.reduce((sum, { room }) => sum + room, 0);
+  return plan.slotCount - slots + Math.max(0, plan.tracks.length - 2 * keys);
 }
-const remembered = new WeakMap<Link, Remembered>();
 
-function checkRemembering(names: NameTable, address: string, spec: ChannelSpec, link: Link): CheckedLink {
-  const { shot } = names;
-  const known = remembered.get(link);
-  if (
-    known?.address === address &&
-    known.setup === shot.setup &&
-    known.relies.every(([other, entry]) => channelAt(shot, other)?.spec === entry) &&
-    Object.values(link.refs).every((id) => names.nameOf(id) !== null)
-  )
-    return known.checked;
-  const checked = checkLink(names, address, link);
-  if (!checked.ok) return checked;
-  const relies = addressesRead(checked.expression).map(
-    (other) => [other, channelAt(shot, other)!.spec] as const,
-  );
-  // What a name of a part reaches can move to another shape or look, which the addresses alone do not tell.
-  const direct = relies.every(([other]) => other.startsWith('prt_'));
-  if (direct)
-    remembered.set(link, { setup: shot.setup, address, checked, relies: [...relies, [address, spec]] });
-  return checked;
-}
+type Owners = Readonly<Record<string, Owner>>;
+
+const OWNER_TABLES = ['parts', 'shapes', 'looks', 'dials'] as const;
 
 class PlanBuilder {
+  temporariesUsed = 0;
   private readonly names: NameTable;
   private readonly slots: SlotTable;
-  private readonly numbers: number[] = new Array<number>(CLOCK_SLOTS).fill(0);
+  private readonly numbers: NumberStore;
+  private readonly constants: Map<number, number>;
+  private readonly calls: CallTable;
+  private readonly segments = new Map<string, Segment & { expression: Expression }>();
   /** Owners of channels on which clips are shown. */
   private readonly clipped = new Set<string>();
-  private readonly keyed: KeyedComponent[] = [];
-  private keyedOf: Map<string, KeyedComponent[]> | null = null;
-  private readonly oklab = new Map<string, number>();
-  private readonly layers = new Map<string, LayeredChannel>();
-  private readonly constants = new Map<number, number>();
+  private readonly standing: Standing | null;
+  private keyed: KeyedComponent[] = [];
+  private keyedOf = new Map<string, readonly [number, number]>();
+  private origins: number[] = [];
+  private tracksLength: number;
+  private readonly newTracks: { at: number; track: Float64Array }[] = [];
+  private oklab: { address: string; slot: number }[] = [];
+  private layers!: Map<string, LayeredChannel>;
   private readonly nodes: readonly string[];
   private readonly nodeOf: ReadonlyMap<string, number>;
   private links: PlannedLink[] = [];
+  private readonly errors = new Map<string, { link: Link; error: FormulaError }>();
   private order: PlannedLink[] = [];
   private orderOf = new Map<string, number>();
   private linkOf = new Map<string, PlannedLink>();
   private work!: Schedule;
   private readonly optionErrors = new Map<string, string>();
-  private readonly followOf = new Map<string, number>();
+  private followOf!: ReadonlyMap<string, number>;
   private readonly probes: Probe[] = [];
   private readonly measures: Measure[] = [];
   private readonly levels: { sound: string; start: number }[] = [];
   private readonly specials = new Map<Expression, number>();
-  private temporaryBase = 0;
-  private temporaryCount = 0;
 
   constructor(
     private readonly shot: Shot,
     private readonly loudness: LoudnessTables,
+    private readonly before: Plan | null,
+    private readonly temporaries: number,
   ) {
     this.names = new NameTable(shot);
-    this.slots = new SlotTable(shot, CLOCK_SLOTS);
-    this.nodes = treeOrder(shot).map((entry) => entry.id);
-    this.nodeOf = new Map(this.nodes.map((id, i) => [id, i]));
+    this.standing = before && standingOf(before, shot);
+    this.slots = new SlotTable(shot, before?.slots ?? null, this.standing);
+    this.numbers = new NumberStore(before?.initial ?? null, before?.slotCount ?? CLOCK_SLOTS + temporaries);
+    this.constants = new Map(before?.memory.constants);
+    this.calls = new CallTable(before?.memory.calls ?? null);
+    this.tracksLength = before?.tracks.length ?? 0;
+    this.nodes = this.standing?.tree ? before!.nodes : treeOrder(shot).map((entry) => entry.id);
+    this.nodeOf = this.standing?.tree ? before!.nodeOf : new Map(this.nodes.map((id, i) => [id, i]));
   }
 
   build(): Plan {
     const { shot } = this;
-    const owners = [shot.parts, shot.shapes, shot.looks, shot.dials].flatMap((table) => Object.keys(table));
-    const linked: [string, ChannelSpec, Link][] = [];
-    for (const id of owners) {
-      const owner = ownerOf(shot, id)!;
-      for (const spec of this.slots.add(id).specs) {
-        const value = owner.values[spec.path] ?? spec.initial;
-        if (typeof value === 'number') this.numbers.push(value);
-        else this.numbers.push(...value);
-      }
-      for (const [path, link] of Object.entries(owner.links)) {
-        const spec = this.slots.at(id, path)?.spec;
-        if (spec) linked.push([`${id}/${path}`, spec, link]);
-      }
-    }
-    this.links = linked.map(([address, spec, link]) => this.link(address, spec, link));
+    for (const [table, was] of this.tables()) for (const id in table) this.owner(id, table[id]!, was?.[id]);
     this.linkOf = new Map(this.links.map((link) => [link.address, link]));
-    for (const id of owners) this.tracks(id, ownerOf(shot, id)!);
+    if (!this.keepTracks())
+      for (const [table, was] of this.tables())
+        for (const id in table) this.tracks(id, table[id]!, was?.[id]);
     this.showings();
     this.arrange();
-    const follows = this.follows();
+    const { slots, nodes, nodeOf, order, clipped, optionErrors } = this;
+    const tree: TreeInput = { shot, slots, nodes, nodeOf, order, clipped, optionErrors };
+    const follows = planFollows(tree);
+    this.followOf = follows.followOf;
     const program = this.program();
-    const initial = new Float64Array(Math.max(CLOCK_SLOTS, this.numbers.length) + this.temporaryCount);
-    initial.set(this.numbers);
+    const initial = this.numbers.finish();
     return {
       shot,
       names: this.names,
@@ -154,45 +144,93 @@ class PlanBuilder {
       slots: this.slots,
       initial,
       keyed: this.keyed,
-      ...pool(this.keyed),
-      oklab: Int32Array.from(this.oklab.values()),
+      tracks: this.pool(),
+      sharesTracks: this.before !== null && this.newTracks.length === 0,
+      origins: Int32Array.from(this.origins),
+      oklab: Int32Array.from(this.oklab, ({ slot }) => slot),
       layers: [...this.layers.values()],
       links: this.links,
+      errors: this.errors,
       order: this.order,
       held: this.links.filter((link) => link.expression === null),
       linkOf: this.linkOf,
       orderOf: this.orderOf,
-      code: Int32Array.from(program.code),
-      functions: program.functions,
-      kernels: program.kernels,
+      ...program,
+      functions: this.calls.functions,
+      kernels: this.calls.kernels,
       fit: Uint8Array.from(this.order, (link) => link.fit),
       min: Float64Array.from(this.order, (link) => link.min),
       max: Float64Array.from(this.order, (link) => link.max),
-      ...this.tree(follows),
+      ...planTree(tree, follows, this.standing?.places && !optionErrors.size ? this.before : null),
       nodeSequence: Int32Array.from(this.work.nodes),
       phases: this.work.phases,
       probes: this.probes,
       measures: this.measures,
       levels: this.levels,
       optionErrors: this.optionErrors,
+      memory: {
+        temporaries: this.temporaries,
+        constants: this.constants,
+        calls: this.calls,
+        segments: this.segments,
+        keyedOf: this.keyedOf,
+        oklab: this.oklab,
+      },
     };
   }
 
-  private link(address: string, spec: ChannelSpec, link: Link): PlannedLink {
-    const slot = this.slots.get(address)!;
-    const ownSlot = this.numbers.push(this.numbers[slot]!) - 1;
-    const checked = checkRemembering(this.names, address, spec, link);
+  /** All owners of channels, each table beside what it was in the plan before. */
+  private tables(): (readonly [Owners, Owners | undefined])[] {
+    return OWNER_TABLES.map((name) => [this.shot[name], this.before?.shot[name]] as const);
+  }
+
+  /** Gives an owner its slots, puts its values there, and plans its links. */
+  private owner(id: string, owner: Owner, was: Owner | undefined): void {
+    const { slots, numbers } = this;
+    if (owner !== was) {
+      if (!slots.knows(id)) {
+        numbers.reserve(slots.add(id, numbers.length));
+      }
+      let at = slots.baseOf(id);
+      for (const spec of slots.specsOf(id)) {
+        const value = owner.values[spec.path] ?? spec.initial;
+        if (typeof value === 'number') numbers.set(at++, value);
+        else for (const component of value) numbers.set(at++, component);
+      }
+    }
+    for (const path in owner.links) {
+      const address = `${id}/${path}`;
+      const old = owner === was && this.standing!.names ? this.before!.linkOf.get(address) : undefined;
+      // Loops are found anew each time: what was on one may be on none now.
+      if (old?.expression) {
+        this.links.push(old);
+        continue;
+      }
+      const spec = slots.at(id, path)?.spec;
+      if (spec) this.links.push(this.link(address, spec, owner.links[path]!, owner));
+    }
+  }
+
+  private link(address: string, spec: ChannelSpec, link: Link, owner: Owner): PlannedLink {
+    const stored = owner.values[spec.path] ?? spec.initial;
+    const ownSlot = this.before?.linkOf.get(address)?.ownSlot ?? this.numbers.reserve(1);
+    this.numbers.set(ownSlot, typeof stored === 'number' ? stored : stored[0]);
+    const known = this.before?.errors.get(address);
+    // An error can rest on any name there is; where none has changed it stands.
+    const was = known?.link === link && this.standing!.names ? known.error : null;
+    const checked: CheckedLink = was
+      ? { ok: false, error: was }
+      : checkRemembering(this.names, address, link);
+    if (!checked.ok) this.errors.set(address, { link, error: checked.error });
     return {
       address,
-      slot,
+      slot: this.slots.get(address)!,
       ownSlot,
       expression: checked.ok ? checked.expression : null,
       error: checked.ok ? null : checked.error,
       fit: fitOf(spec),
       min: spec.min,
       max: spec.max,
-      from: 0,
-      to: 0,
     };
   }
 
@@ -201,42 +239,93 @@ class PlanBuilder {
     return this.linkOf.get(address)?.ownSlot ?? this.slots.get(address)!;
   }
 
-  private tracks(id: string, owner: Owner): void {
-    for (const [path, track] of Object.entries(owner.tracks)) {
-      const address = `${id}/${path}`;
+  /** Takes over all keys where no edit has touched any; says whether it could. */
+  private keepTracks(): boolean {
+    const { before, standing, shot } = this;
+    if (!before || !standing) return false;
+    const keyed = (owner: Owner | null): boolean => {
+      for (const path in owner?.tracks) if (path) return true;
+      return false;
+    };
+    if (standing.gone.some((id) => keyed(ownerOf(before.shot, id)))) return false;
+    for (const id of standing.changed) {
+      const [was, now] = [ownerOf(before.shot, id), ownerOf(shot, id)!];
+      if (!keyed(was) && !keyed(now)) continue;
+      if (was?.tracks !== now.tracks || before.slots.baseOf(id) !== this.slots.baseOf(id)) return false;
+      for (const path in now.tracks) if (path in was.links !== path in now.links) return false;
+    }
+    this.keyed = [...before.keyed];
+    this.origins = [...before.origins];
+    this.keyedOf = new Map(before.memory.keyedOf);
+    this.oklab = [...before.memory.oklab];
+    return true;
+  }
+
+  private tracks(id: string, owner: Owner, was: Owner | undefined): void {
+    const { before } = this;
+    const from = this.keyed.length;
+    const known = before?.memory.keyedOf.get(id);
+    const kept = owner === was;
+    if (known && kept)
+      for (let i = known[0]; i < known[1]; i++) {
+        this.keyed.push(before!.keyed[i]!);
+        this.origins.push(before!.origins[i]!);
+      }
+    for (const path in owner.tracks) {
+      const track = owner.tracks[path]!;
       const place = this.slots.at(id, path);
       if (!place) continue;
       const { spec } = place;
+      const address = `${id}/${path}`;
       const slot = owner.links[path] ? this.baseSlot(address) : place.slot;
       const oklab = spec.kind === 'colour' && track.blend === 'oklab';
-      const components = compiledComponents(track, spec.kind === 'colour' ? 3 : 1).map(
-        (compiled, component): KeyedComponent => ({
+      if (oklab) this.oklab.push({ address, slot });
+      if (kept) continue;
+      compiledComponents(track, spec.kind === 'colour' ? 3 : 1).forEach((compiled, component) => {
+        let room = compiled.length;
+        let origin = -1;
+        if (known && was?.tracks[path] === track)
+          for (let i = known[0]; i < known[1]; i++) {
+            const old = before!.keyed[i]!;
+            if (old.track !== compiled || old.address !== address || old.component !== component) continue;
+            origin = before!.origins[i]!;
+            room = old.room;
+          }
+        this.keyed.push({
           address,
           component,
           slot: slot + component,
           track: compiled,
-          room: compiled.length,
+          room,
           fit: fitOf(spec),
           // OKLab coordinates are fitted after they have become a colour again.
           min: oklab ? -Infinity : spec.min,
           max: oklab ? Infinity : spec.max,
-        }),
-      );
-      this.keyed.push(...components);
-      if (oklab) this.oklab.set(address, slot);
+        });
+        this.origins.push(origin < 0 ? this.tracksLength : origin);
+        if (origin >= 0) return;
+        this.newTracks.push({ at: this.tracksLength, track: compiled });
+        this.tracksLength += compiled.length;
+      });
     }
+    if (this.keyed.length > from) this.keyedOf.set(id, [from, this.keyed.length]);
+  }
+
+  /** All tracks side by side: those of the plan before, where nothing was added. */
+  private pool(): Float64Array {
+    if (this.before && this.newTracks.length === 0) {
+      this.before.sharesTracks = true;
+      return this.before.tracks;
+    }
+    const tracks = new Float64Array(this.tracksLength);
+    if (this.before) tracks.set(this.before.tracks);
+    for (const { at, track } of this.newTracks) tracks.set(track, at);
+    return tracks;
   }
 
   private keyedAt(address: string): readonly KeyedComponent[] {
-    if (!this.keyedOf) {
-      this.keyedOf = new Map();
-      for (const component of this.keyed) {
-        const list = this.keyedOf.get(component.address);
-        if (list) list.push(component);
-        else this.keyedOf.set(component.address, [component]);
-      }
-    }
-    return this.keyedOf.get(address) ?? [];
+    const [from, to] = this.keyedOf.get(splitAddress(address).owner) ?? [0, 0];
+    return this.keyed.slice(from, to).filter((entry) => entry.address === address);
   }
 
   private showings(): void {
@@ -244,6 +333,7 @@ class PlanBuilder {
       const spec = this.slots.specOf(address);
       return !spec?.animatable ? null : spec.kind === 'colour' ? 3 : 1;
     };
+    this.layers = new Map();
     for (const [address, showings] of showingsOf(this.shot, width)) {
       const spec = this.slots.specOf(address)!;
       const slot = this.baseSlot(address);
@@ -277,6 +367,7 @@ class PlanBuilder {
             expression: null,
             error: { code: 'loop', from: 0, to, message, fixes: [] },
           };
+          this.linkOf.set(link.address, links[item]);
         } else {
           const id = this.nodes[item - links.length]!;
           const part = this.shot.parts[id]!;
@@ -284,49 +375,51 @@ class PlanBuilder {
         }
       }
     }
-    this.linkOf = new Map(links.map((link) => [link.address, link]));
     this.order = this.work.links.map((i) => links[i]!);
     this.orderOf = new Map(this.order.map((link, i) => [link.address, i]));
   }
 
   private formulaOf(address: string): string {
-    const slash = address.indexOf('/');
-    return ownerOf(this.shot, address.slice(0, slash))?.links[address.slice(slash + 1)]?.formula ?? '';
+    const { owner, path } = splitAddress(address);
+    return ownerOf(this.shot, owner)?.links[path]?.formula ?? '';
   }
 
   private itemName(item: number): string {
     const link = this.links[item];
     if (!link) return `the place of ${this.shot.parts[this.nodes[item - this.links.length]!]!.name}`;
-    const slash = link.address.indexOf('/');
-    const owner = link.address.slice(0, slash);
-    return `${this.names.nameOf(owner) ?? owner}.${link.address.slice(slash + 1)}`;
+    const { owner, path } = splitAddress(link.address);
+    return `${this.names.nameOf(owner) ?? owner}.${path}`;
   }
 
-  private program(): ProgramBuilder {
-    // Constants are placed while instructions are written, temporaries after all constants: two rounds.
-    const emit = (): ProgramBuilder => {
-      this.temporaryCount = 0;
-      const map: SlotMap = {
-        channel: (address) => this.slots.get(address)!,
-        clock: (name) => CLOCK_SLOT[name],
-        constant: (value) => this.constant(value),
-        temporary: (offset, count) => {
-          this.temporaryCount = Math.max(this.temporaryCount, offset + count);
-          return this.temporaryBase + offset;
-        },
-        special: (node, own) => this.special(node, own),
-      };
-      const builder = new ProgramBuilder(map);
-      this.order.forEach((link, index) => {
-        link.from = builder.code.length;
-        builder.add(link.expression!, { ...link, index });
-        link.to = builder.code.length;
-      });
-      return builder;
+  /**
+   * Instructions of all links in force. Those of a formula that has not been checked anew are taken over: it is checked
+   * anew whenever anything that it reads has other channels, so that the slots in them hold.
+   */
+  private program(): Pick<Plan, 'code' | 'starts'> {
+    const map: SlotMap = {
+      channel: (address) => this.slots.get(address)!,
+      clock: (name) => CLOCK_SLOT[name],
+      constant: (value) => this.constant(value),
+      temporary: (offset, count) => {
+        this.temporariesUsed = Math.max(this.temporariesUsed, offset + count);
+        return CLOCK_SLOTS + offset;
+      },
+      special: (node, own) => this.special(node, own),
     };
-    emit();
-    this.temporaryBase = this.numbers.length;
-    return emit();
+    const builder = new ProgramBuilder(map, this.calls);
+    const known = this.before?.memory.segments;
+    const segments = this.order.map((link) => {
+      const expression = link.expression!;
+      const kept = known?.get(link.address);
+      if (kept?.expression === expression) {
+        this.segments.set(link.address, kept);
+        return kept;
+      }
+      const made = { ...builder.segment(expression, link), expression };
+      if (!made.special) this.segments.set(link.address, made);
+      return made;
+    });
+    return joinSegments(segments);
   }
 
   private constant(value: number): number {
@@ -334,7 +427,7 @@ class PlanBuilder {
     const key = Object.is(value, -0) ? NaN : value;
     let slot = this.constants.get(key);
     if (slot === undefined) {
-      slot = this.numbers.push(value) - 1;
+      slot = this.numbers.push(value);
       this.constants.set(key, slot);
     }
     return slot;
@@ -359,221 +452,51 @@ class PlanBuilder {
   }
 
   private probe(node: Expression & { type: 'probe' }, own: string): Probe {
+    const ofOwn = node.address === null;
     const address = node.address ?? own;
-    const needs = new Needs(this.shot, this.linkOf, node.address === null);
+    const formulaOf = (other: string): Expression | null => this.linkOf.get(other)?.expression ?? null;
+    const needs = new Needs(this.shot, formulaOf, ofOwn);
     needs.channel(address);
-    const reads = new Needs(this.shot, this.linkOf, node.address === null, true);
+    const reads = new Needs(this.shot, formulaOf, ofOwn, true);
     reads.channel(address);
-    const inOrder = (link: number): boolean => needs.addresses.has(this.order[link]!.address);
-    const phases = this.work.phases.map((phase) => ({
-      links: range(phase.linkFrom, phase.linkTo).filter(
-        (i) => inOrder(i) && !(node.address === null && this.order[i]!.address === own),
-      ),
-      nodes: this.work.nodes
-        .slice(phase.nodeFrom, phase.nodeTo)
-        .filter((i) => needs.parts.has(this.nodes[i]!)),
-    }));
+    const addresses = [...needs.addresses];
+    const links = addresses.flatMap((entry) =>
+      ofOwn && entry === own ? [] : (this.orderOf.get(entry) ?? []),
+    );
     const sub: SubPlan = {
-      keyed: [...needs.addresses].flatMap((entry) => this.keyedAt(entry)),
-      oklab: Int32Array.from([...needs.addresses].flatMap((entry) => this.oklab.get(entry) ?? [])),
-      layers: [...needs.addresses].flatMap((entry) => this.layers.get(entry) ?? []),
-      held: [...needs.addresses].flatMap((entry) => {
+      keyed: addresses.flatMap((entry) => this.keyedAt(entry)),
+      oklab: Int32Array.from(
+        this.oklab.flatMap((entry) => (needs.addresses.has(entry.address) ? entry.slot : [])),
+      ),
+      layers: addresses.flatMap((entry) => this.layers.get(entry) ?? []),
+      held: addresses.flatMap((entry) => {
         const link = this.linkOf.get(entry);
         return link && !link.expression ? [link] : [];
       }),
-      phases: phases.filter((phase) => phase.links.length + phase.nodes.length > 0),
+      phases: this.phasesOf(links, needs.parts),
     };
-    const slot = node.address === null ? this.baseSlot(own) : this.slots.get(address)!;
+    const slot = ofOwn ? this.baseSlot(own) : this.slots.get(address)!;
     return { kind: node.kind, slot, sub, reads: [...reads.addresses] };
   }
 
-  private follows(): PlannedFollow[] {
-    const out: PlannedFollow[] = [];
-    for (const id of this.nodes) {
-      const follow = this.shot.parts[id]!.follow;
-      if (!follow || this.optionErrors.has(id)) continue;
-      const points = pathPoints(this.shot, follow.path).map((point) => this.nodeOf.get(point)!);
-      this.followOf.set(id, out.length);
-      out.push({
-        points: Int32Array.from(points),
-        closed: follow.closed,
-        turn: follow.turn,
-        alongSlot: this.slots.get(`${id}/along`)!,
-      });
+  private rankOfNode: Int32Array | null = null;
+
+  /** The phases of the whole work, restricted to some links and parts. */
+  private phasesOf(links: readonly number[], parts: ReadonlySet<string>): SubPlan['phases'] {
+    if (!this.rankOfNode) {
+      this.rankOfNode = new Int32Array(this.nodes.length).fill(-1);
+      for (let i = 0; i < this.work.nodes.length; i++) this.rankOfNode[this.work.nodes[i]!] = i;
     }
-    return out;
-  }
-
-  private tree(
-    follows: readonly PlannedFollow[],
-  ): Pick<
-    Plan,
-    | 'nodes'
-    | 'nodeOf'
-    | 'nodeBase'
-    | 'nodeParent'
-    | 'nodeFrame'
-    | 'nodeOrder'
-    | 'nodeVisible'
-    | 'nodeMoves'
-    | 'nodePlain'
-    | 'nodeAim'
-    | 'nodeFollow'
-    | 'nodeRepeat'
-    | 'nodeWithin'
-    | 'follows'
-    | 'repeats'
-  > {
-    const { shot, nodes, nodeOf } = this;
-    const count = nodes.length;
-    const nodeBase = new Int32Array(count);
-    const nodeParent = new Int32Array(count);
-    const nodeFrame = new Int32Array(count);
-    const nodeOrder = new Uint8Array(count);
-    const nodeVisible = new Int32Array(count);
-    const nodeMoves = new Uint8Array(count);
-    const nodeFollow = new Int32Array(count).fill(-1);
-    const nodeRepeat = new Int32Array(count).fill(-1);
-    const nodeWithin = new Int32Array(count).fill(-1);
-    const nodeAim: (PlannedAim | null)[] = [];
-    const repeats: PlannedRepeat[] = [];
-    const watched = new Set([...PLACE_CHANNELS.map((spec) => spec.path), 'visible']);
-    nodes.forEach((id, i) => {
-      const part = shot.parts[id]!;
-      nodeBase[i] = this.slots.at(id, PLACE_CHANNELS[0]!.path)!.slot;
-      const parent = part.parent === null ? -1 : (nodeOf.get(part.parent) ?? -1);
-      nodeParent[i] = parent;
-      nodeFrame[i] = parent >= 0 && nodeRepeat[parent]! >= 0 ? count + nodeRepeat[parent]! : parent;
-      nodeWithin[i] = parent < 0 ? -1 : nodeRepeat[parent]! >= 0 ? nodeRepeat[parent]! : nodeWithin[parent]!;
-      nodeOrder[i] = ROTATION_ORDERS.indexOf(part.rotationOrder);
-      nodeVisible[i] = this.slots.at(id, 'visible')!.slot;
-      nodeFollow[i] = this.followOf.get(id) ?? -1;
-      const aims = part.aim && !this.optionErrors.has(id) && nodeOf.has(part.aim.target);
-      nodeAim.push(aims ? { ...part.aim, target: nodeOf.get(part.aim.target)! } : null);
-      if (part.kind === 'repeat') {
-        nodeRepeat[i] = repeats.length;
-        repeats.push(this.repeat(id, i));
-      }
-      const alive =
-        nodeAim[i] !== null ||
-        nodeFollow[i] >= 0 ||
-        nodeRepeat[i]! >= 0 ||
-        [part.tracks, part.links].some((record) => Object.keys(record).some((path) => watched.has(path))) ||
-        this.clipped.has(id);
-      nodeMoves[i] = alive || (parent >= 0 && nodeMoves[parent] === 1) ? 1 : 0;
-    });
-    return {
-      nodes,
-      nodeOf,
-      nodeBase,
-      nodeParent,
-      nodeFrame,
-      nodeOrder,
-      nodeVisible,
-      nodeMoves,
-      nodePlain: Uint8Array.from(nodes, (_, i) =>
-        nodeAim[i] === null && nodeFollow[i]! < 0 && nodeRepeat[i]! < 0 ? 1 : 0,
-      ),
-      nodeAim,
-      nodeFollow,
-      nodeRepeat,
-      nodeWithin,
-      follows,
-      repeats,
-    };
-  }
-
-  private repeat(id: string, node: number): PlannedRepeat {
-    const part = this.shot.parts[id]!;
-    const step = part.repeat?.step ?? null;
-    const hub = step !== null && this.shot.parts[step]?.parent === id ? step : null;
-    const slot = (path: string): number => this.slots.get(`${id}/${path}`)!;
-    return {
-      node,
-      pattern: part.repeat?.pattern ?? 'row',
-      stepBase: hub === null ? -1 : this.slots.get(`${hub}/${PLACE_CHANNELS[0]!.path}`)!,
-      stepOrder: hub === null ? 0 : ROTATION_ORDERS.indexOf(this.shot.parts[hub]!.rotationOrder),
-      copiesSlot: slot('copies'),
-      gapSlot: slot('gap'),
-      spanSlot: slot('span'),
-      copyBase: slot(COPY_CHANNELS[0]!.path),
-      links: this.order.flatMap((link, i) =>
-        COPY_CHANNELS.some((spec) => link.address === `${id}/${spec.path}`) ? [i] : [],
-      ),
-    };
-  }
-}
-
-function pool(keyed: readonly KeyedComponent[]): Pick<Plan, 'tracks' | 'origins'> {
-  const origins = new Int32Array(keyed.length);
-  const length = keyed.reduce((sum, { track }) => sum + track.length, 0);
-  const tracks = new Float64Array(length);
-  let at = 0;
-  keyed.forEach(({ track }, i) => {
-    origins[i] = at;
-    tracks.set(track, at);
-    at += track.length;
-  });
-  return { tracks, origins };
-}
-
-function range(from: number, to: number): number[] {
-  return Array.from({ length: to - from }, (_, i) => from + i);
-}
-
-/** Everything that one value depends on. */
-class Needs {
-  readonly addresses = new Set<string>();
-  readonly parts = new Set<string>();
-
-  /**
-   * @param ownOnly stop at the first channel's own value, without its link
-   * @param probing follow what is read at other moments too
-   */
-  constructor(
-    private readonly shot: Shot,
-    private readonly linkOf: ReadonlyMap<string, PlannedLink>,
-    private ownOnly: boolean,
-    private readonly probing = false,
-  ) {}
-
-  channel(address: string): void {
-    if (this.addresses.has(address)) return;
-    this.addresses.add(address);
-    const skip = this.ownOnly;
-    this.ownOnly = false;
-    const expression = this.linkOf.get(address)?.expression;
-    if (!expression || skip) return;
-    eachNode(expression, (node) => {
-      if (node.type === 'channel') this.channel(node.address);
-      if (node.type === 'probe' && this.probing && node.address !== null) this.channel(node.address);
-    });
-    const { place, paths } = partsMeasured(expression);
-    for (const part of place) this.anchor(part);
-    for (const part of paths) this.path(part);
-  }
-
-  private path(part: string): void {
-    const follow = this.shot.parts[part]?.follow;
-    if (follow) for (const point of pathPoints(this.shot, follow.path)) this.anchor(point);
-  }
-
-  private anchor(id: string): void {
-    const { channels, node } = anchorOf(this.shot, id);
-    for (const address of channels) this.channel(address);
-    if (node !== null) this.part(node);
-  }
-
-  part(id: string): void {
-    const part = this.shot.parts[id];
-    if (!part || this.parts.has(id)) return;
-    this.parts.add(id);
-    for (const spec of channelsOf(this.shot, id)) this.channel(`${id}/${spec.path}`);
-    if (part.parent !== null) this.part(part.parent);
-    if (part.aim) this.anchor(part.aim.target);
-    if (part.follow) this.path(id);
-    const step = part.repeat?.step;
-    if (step && this.shot.parts[step])
-      for (const spec of PLACE_CHANNELS) this.channel(`${step}/${spec.path}`);
+    const rank = this.rankOfNode;
+    const upwards = (a: number, b: number): number => a - b;
+    const inOrder = [...links].sort(upwards);
+    const ranks = [...parts].map((id) => rank[this.nodeOf.get(id)!]!).filter((at) => at >= 0);
+    ranks.sort(upwards);
+    return this.work.phases
+      .map((phase) => ({
+        links: inOrder.filter((i) => i >= phase.linkFrom && i < phase.linkTo),
+        nodes: ranks.filter((i) => i >= phase.nodeFrom && i < phase.nodeTo).map((i) => this.work.nodes[i]!),
+      }))
+      .filter((phase) => phase.links.length + phase.nodes.length > 0);
   }
 }

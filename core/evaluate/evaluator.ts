@@ -283,9 +283,7 @@ export class Evaluator {
 
   /** Works out links `[from, to)` of the order from the values there are now; open for measuring. */
   runLinks(from: number, to: number): void {
-    if (from >= to) return;
-    const { order } = this.plan;
-    run(this.plan, order[from]!.from, order[to - 1]!.to, this.now);
+    if (from < to) run(this.plan, from, to, this.now);
   }
 
   /**
@@ -349,6 +347,10 @@ export class Evaluator {
     keyed.forEach((i, component) => {
       const compiled = components[component]!;
       const room = plan.keyed[i]!.room;
+      if (plan.sharesTracks) {
+        plan.tracks = plan.tracks.slice();
+        plan.sharesTracks = false;
+      }
       plan.keyed[i] = { ...plan.keyed[i]!, track: compiled, room: Math.max(room, compiled.length) };
       if (compiled.length > room) {
         plan.origins[i] = plan.tracks.length;
@@ -394,7 +396,7 @@ export class Evaluator {
         dirty[i] = 0;
         const link = plan.order[i]!;
         const old = values[link.slot]!;
-        run(plan, link.from, link.to, now);
+        run(plan, i, i + 1, now);
         if (!Object.is(values[link.slot], old)) this.touch(readers.ofSlot.get(link.slot));
       }
       for (let i = phase.nodeFrom; i < phase.nodeTo; i++) {
@@ -451,10 +453,7 @@ export class Evaluator {
     for (let i = 0; i < sub.held.length; i++) values[sub.held[i]!.slot] = values[sub.held[i]!.ownSlot]!;
     for (let p = 0; p < sub.phases.length; p++) {
       const { links, nodes } = sub.phases[p]!;
-      for (let i = 0; i < links.length; i++) {
-        const link = plan.order[links[i]!]!;
-        run(plan, link.from, link.to, then);
-      }
+      for (let i = 0; i < links.length; i++) run(plan, links[i]!, links[i]! + 1, then);
       for (let i = 0; i < nodes.length; i++) placeNode(then, nodes[i]!);
     }
   }

@@ -1,6 +1,7 @@
-import { childrenOf, type Shot } from '../document';
-import { addressesRead, partsMeasured, type Expression } from '../formula';
+import type { Shot } from '../document';
+import type { Expression } from '../formula';
 import { orderLinks } from './order';
+import { readsOfLink, readsOfPlace, type Reads } from './reads';
 
 /** What the dependency graph is made of: links in force by address, and what parts ask of other parts. */
 export interface GraphInput {
@@ -31,67 +32,41 @@ export interface Phase {
   readonly nodeTo: number;
 }
 
-/** Children of the part that a follower's path goes through, in order. */
-export function pathPoints(shot: Shot, path: string): string[] {
-  return shot.parts[path] ? childrenOf(shot, path) : [];
-}
-
-/**
- * What the place of a part's pivot depends on: where it hangs, its location and its pivot, not its own turn, size or aim.
- * So two parts can face each other, and a part's size can follow its own distance from the camera.
- */
-export function anchorOf(shot: Shot, id: string): { channels: readonly string[]; node: string | null } {
-  const part = shot.parts[id];
-  if (!part) return { channels: [], node: null };
-  const names = part.follow ? ['pivot'] : ['location', 'pivot'];
-  const channels = names.flatMap((name) => ['x', 'y', 'z'].map((axis) => `${id}/${name}.${axis}`));
-  return { channels, node: part.follow ? id : part.parent };
-}
-
 /** Items that each item depends on. Items out of force depend on nothing of their own making. */
 function dependencies(input: GraphInput, outOfForce: (item: number) => boolean): number[][] {
   const { shot, links, nodes, nodeOf } = input;
   const linkAt = new Map(links.map((link, i) => [link.address, i]));
-  const item = (node: number): number => links.length + node;
-  const out: number[][] = [];
-  const channel = (list: number[], address: string): void => {
-    const index = linkAt.get(address);
-    if (index !== undefined && links[index]!.expression && !outOfForce(index)) list.push(index);
-  };
-  const place = (list: number[], part: string): void => {
-    const node = nodeOf.get(part);
-    if (node !== undefined) list.push(item(node));
-  };
-  const anchor = (list: number[], part: string): void => {
-    const { channels, node } = anchorOf(shot, part);
-    for (const address of channels) channel(list, address);
-    if (node !== null) place(list, node);
-  };
-  links.forEach(({ expression }, i) => {
+  const inForce = (index: number | undefined): index is number =>
+    index !== undefined && links[index]!.expression !== null && !outOfForce(index);
+  const itemsOf = ({ channels, then, places }: Reads): number[] => {
     const list: number[] = [];
-    out.push(list);
-    if (!expression || outOfForce(i)) return;
-    for (const address of addressesRead(expression)) channel(list, address);
-    const measured = partsMeasured(expression);
-    for (const part of measured.place) anchor(list, part);
-    for (const part of measured.paths) {
-      const follow = shot.parts[part]?.follow;
-      if (follow) for (const point of pathPoints(shot, follow.path)) anchor(list, point);
+    for (const addresses of [channels, then])
+      for (const address of addresses) {
+        const index = linkAt.get(address);
+        if (inForce(index)) list.push(index);
+      }
+    for (const part of places) {
+      const node = nodeOf.get(part);
+      if (node !== undefined) list.push(links.length + node);
     }
+    return list;
+  };
+  const ofLinks = links.map(({ expression }, i) =>
+    expression && !outOfForce(i) ? itemsOf(readsOfLink(shot, expression)) : [],
+  );
+  const ofNodes = nodes.map((id, i) => {
+    const reads = readsOfPlace(shot, id, !outOfForce(links.length + i));
+    const list = itemsOf(reads);
+    // Only links have to run before: most parts have none.
+    for (const owner of reads.owners)
+      for (const path in shot.parts[owner.id]!.links) {
+        if (!owner.paths.has(path)) continue;
+        const index = linkAt.get(`${owner.id}/${path}`);
+        if (inForce(index)) list.push(index);
+      }
+    return list;
   });
-  nodes.forEach((id, i) => {
-    const list: number[] = [];
-    out.push(list);
-    const part = shot.parts[id]!;
-    for (const path of Object.keys(part.links)) channel(list, `${id}/${path}`);
-    if (part.parent !== null) place(list, part.parent);
-    const step = part.repeat?.step;
-    if (step) for (const path of Object.keys(shot.parts[step]?.links ?? {})) channel(list, `${step}/${path}`);
-    if (outOfForce(item(i))) return;
-    if (part.aim) anchor(list, part.aim.target);
-    if (part.follow) for (const point of pathPoints(shot, part.follow.path)) anchor(list, point);
-  });
-  return out;
+  return [...ofLinks, ...ofNodes];
 }
 
 /** Finds loops, takes what makes them out of force, and puts the rest in order. */

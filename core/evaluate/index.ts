@@ -2,7 +2,7 @@ export * from './plan';
 export * from './compile';
 export * from './loudness';
 export { spanOfPlacement } from './showing';
-export { pathPoints } from './graph';
+export { addressesOf, formulaReads, pathPoints, readsOfLink } from './reads';
 export * from './evaluator';
 export * from './explain';
 export * from './link-map';

@@ -1,13 +1,7 @@
 import { linkOf, ownerName, splitAddress, tableOf, treeOrder, usersOf, type Shot } from '../document';
-import {
-  addressesRead,
-  checkLink,
-  NameTable,
-  partsMeasured,
-  type Expression,
-  type FormulaError,
-} from '../formula';
+import { checkLink, NameTable, type Expression, type FormulaError } from '../formula';
 import type { Plan } from './plan';
+import { addressesOf, formulaReads } from './reads';
 
 /** Something that takes part in links: a part (with its shape and look, where only it has them), a look, or a dial. */
 export interface MapCard {
@@ -83,10 +77,9 @@ export function linkMap(plan: Plan): LinkMap {
     // A loop takes its links out of force, but what they read can be told.
     const expression = link.expression ?? (loop ? expressionOf(shot, names, link.address) : null);
     if (expression) {
-      const read = new Set(addressesRead(expression));
-      for (const address of read) wire(address, splitAddress(address).owner);
-      const { place, paths } = partsMeasured(expression);
-      for (const part of new Set([...place, ...paths])) wire(null, part);
+      const { pivots, paths } = formulaReads(expression);
+      for (const address of addressesOf(expression)) wire(address, splitAddress(address).owner);
+      for (const part of new Set([...pivots, ...paths])) wire(null, part);
     } else {
       const refs = refsOf(shot, link.address);
       for (const id of new Set(refs)) wire(null, id);

@@ -272,8 +272,7 @@ function placeCopies(instant: Instant, index: number, repeat: PlannedRepeat): vo
   for (let i = count - 1; i >= 0; i--) {
     values[CLOCK_INDEX] = i;
     for (let k = 0; k < repeat.links.length; k++) {
-      const link = plan.order[repeat.links[k]!]!;
-      run(plan, link.from, link.to, instant);
+      run(plan, repeat.links[k]!, repeat.links[k]! + 1, instant);
       copies.failed[k]! |= instant.failed[repeat.links[k]!]!;
     }
     for (let k = 0; k < COPY_PLACE_SIZE; k++) copyPlace[k] = values[repeat.copyBase + k]!;

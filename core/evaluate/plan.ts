@@ -1,9 +1,9 @@
 import type { CompiledTrack } from '../curve';
-import type { Aim, RepeatOptions, Shot } from '../document';
+import type { Aim, Link, RepeatOptions, Shot } from '../document';
 import type { Expression, FormulaError, MeasureKind, NameTable, ProbeKind } from '../formula';
 import type { Phase } from './graph';
 import type { LoudnessTables } from './loudness';
-import type { Program } from './program';
+import type { CallTable, Program, Segment } from './program';
 import type { Showing } from './showing';
 import type { SlotTable } from './slot-table';
 
@@ -56,9 +56,6 @@ export interface PlannedLink {
   readonly fit: number;
   readonly min: number;
   readonly max: number;
-  /** Range of its instructions; empty when out of force. */
-  from: number;
-  to: number;
 }
 
 /** Work restricted to what one value needs: the same work as a whole frame, of chosen items. */
@@ -116,9 +113,25 @@ export interface PlannedRepeat {
   readonly links: readonly number[];
 }
 
+/** What a plan hands on to the next one, so that only what an edit touches is made anew. */
+export interface PlanMemory {
+  /** Temporary slots, which lie right after the clock. */
+  readonly temporaries: number;
+  /** Slots of constants; NaN stands for -0. */
+  readonly constants: ReadonlyMap<number, number>;
+  readonly calls: CallTable;
+  /** Instructions of the links in force, by address. */
+  readonly segments: ReadonlyMap<string, Segment & { readonly expression: Expression }>;
+  /** Ranges [from, to) of `keyed` that belong to an owner. */
+  readonly keyedOf: ReadonlyMap<string, readonly [from: number, to: number]>;
+  /** Colours whose keys blend in OKLab. */
+  readonly oklab: readonly { readonly address: string; readonly slot: number }[];
+}
+
 /**
- * A shot made ready for evaluation. Evaluators keep the changing numbers. Slots hold, in this order, the clock, every
- * channel (three slots for a colour), the own values of linked channels, constants, temporaries.
+ * A shot made ready for evaluation. Evaluators keep the changing numbers. Slots begin with the clock and the temporaries;
+ * then come, in the order in which they were first met, the channels of each owner side by side (three slots for a
+ * colour), own values of linked channels, and constants.
  */
 export interface Plan extends Program {
   shot: Shot;
@@ -132,11 +145,15 @@ export interface Plan extends Program {
   readonly keyed: KeyedComponent[];
   /** Tracks of all keyed components, one after another, and where each begins. */
   tracks: Float64Array;
+  /** Whether another plan holds the same array of tracks: it must be copied before it is written to. */
+  sharesTracks: boolean;
   readonly origins: Int32Array;
   /** First slots of the colours whose keys blend in OKLab. */
   readonly oklab: Int32Array;
   readonly layers: readonly LayeredChannel[];
   readonly links: readonly PlannedLink[];
+  /** Links that the formula checker refuses, by address; those on loops are not among them. */
+  readonly errors: ReadonlyMap<string, { readonly link: Link; readonly error: FormulaError }>;
   /** Links in force, each after all it reads. */
   readonly order: readonly PlannedLink[];
   /** Links out of force. */
@@ -176,4 +193,5 @@ export interface Plan extends Program {
   readonly levels: readonly { readonly sound: string; readonly start: number }[];
   /** Why the aim or follow of a part is out of force. */
   readonly optionErrors: ReadonlyMap<string, string>;
+  readonly memory: PlanMemory;
 }

@@ -80,24 +80,82 @@ export interface SlotMap {
   special(node: Special, own: string): number;
 }
 
-/** Collects the instructions of all links of a plan into one flat program. */
+/** Functions and kernels that programs call by number; they only grow from a plan to the next. */
+export class CallTable {
+  readonly functions: FunctionSpec['compute'][];
+  readonly kernels: Kernel[];
+  private readonly numbers: Map<string, number>;
+
+  constructor(before: CallTable | null) {
+    this.functions = [...(before?.functions ?? [])];
+    this.kernels = [...(before?.kernels ?? [])];
+    this.numbers = new Map(before?.numbers);
+  }
+
+  functionOf(spec: FunctionSpec): number {
+    return this.number(`f ${spec.name}`, () => this.functions.push(spec.compute) - 1);
+  }
+
+  kernelOf(name: string, kernel: Kernel): number {
+    return this.number(`k ${name}`, () => this.kernels.push(kernel) - 1);
+  }
+
+  private number(key: string, add: () => number): number {
+    let number = this.numbers.get(key);
+    if (number === undefined) {
+      number = add();
+      this.numbers.set(key, number);
+    }
+    return number;
+  }
+}
+
+/** Instructions of one link. */
+export interface Segment {
+  readonly code: Int32Array;
+  /** Whether they name a probe, a measure or a level, whose numbers hold for one plan only. */
+  readonly special: boolean;
+}
+
+/** Where in the last instruction of a segment the number of its link stands. */
+const INDEX_FROM_END = STRIDE - 4;
+
+/**
+ * Puts segments one after another, and tells each the number of its link, which is its place in the list.
+ * @returns `starts`: where each begins, and where the last one ends
+ */
+export function joinSegments(segments: readonly Segment[]): Pick<Program, 'code' | 'starts'> {
+  const starts = new Int32Array(segments.length + 1);
+  for (let i = 0; i < segments.length; i++) starts[i + 1] = starts[i]! + segments[i]!.code.length;
+  const code = new Int32Array(starts[segments.length]!);
+  for (let i = 0; i < segments.length; i++) {
+    code.set(segments[i]!.code, starts[i]);
+    code[starts[i + 1]! - INDEX_FROM_END] = i;
+  }
+  return { code, starts };
+}
+
+/** Writes the instructions of links, one link at a time. */
 export class ProgramBuilder {
-  readonly code: number[] = [];
-  readonly functions: FunctionSpec['compute'][] = [];
-  readonly kernels: Kernel[] = [];
-  private readonly functionIndex = new Map<string, number>();
-  private readonly kernelIndex = new Map<string, number>();
+  private code: number[] = [];
   private used = 0;
   private address = '';
+  private special = false;
 
-  constructor(private readonly slots: SlotMap) {}
+  constructor(
+    private readonly slots: SlotMap,
+    private readonly calls: CallTable,
+  ) {}
 
-  /** Appends the instructions of one link: formula, then the end that writes the channel. */
-  add(expression: Expression, link: { address: string; slot: number; ownSlot: number; index: number }): void {
+  /** The instructions of one link: formula, then the end that writes the channel. */
+  segment(expression: Expression, link: { address: string; slot: number; ownSlot: number }): Segment {
+    this.code = [];
     this.used = 0;
+    this.special = false;
     this.address = link.address;
     const result = this.emit(expression, link.ownSlot);
-    this.push(OP.LINK, link.slot, result, link.ownSlot, link.index);
+    this.push(OP.LINK, link.slot, result, link.ownSlot);
+    return { code: Int32Array.from(this.code), special: this.special };
   }
 
   private temporaries(count: number): number {
@@ -109,15 +167,6 @@ export class ProgramBuilder {
   private push(op: number, dst: number, a = 0, b = 0, c = 0, d = 0): number {
     this.code.push(op, dst, a, b, c, d);
     return dst;
-  }
-
-  private functionOf(spec: FunctionSpec): number {
-    let index = this.functionIndex.get(spec.name);
-    if (index === undefined) {
-      index = this.functions.push(spec.compute) - 1;
-      this.functionIndex.set(spec.name, index);
-    }
-    return index;
   }
 
   private emit(node: Expression, own: number): number {
@@ -138,7 +187,7 @@ export class ProgramBuilder {
     const kernel = node.type === 'call' ? KERNELS.get(node.spec.name) : undefined;
     if (node.type === 'call' && kernel && inputs.length <= 3) {
       this.used = mark;
-      return this.push(OP.KERNEL, this.temporaries(1), this.kernelOf(kernel, node.spec.name), a, b, c);
+      return this.push(OP.KERNEL, this.temporaries(1), this.calls.kernelOf(node.spec.name, kernel), a, b, c);
     }
     if (node.type === 'call' && inputs.length > 3 && node.spec.name !== 'min' && node.spec.name !== 'max') {
       const first = this.temporaries(inputs.length);
@@ -147,8 +196,8 @@ export class ProgramBuilder {
       this.used = mark;
       const dst = this.temporaries(1);
       return kernel
-        ? this.push(OP.KERNEL, dst, this.kernelOf(kernel, node.spec.name), first, first + 1, first + 2)
-        : this.push(OP.CALLN, dst, this.functionOf(node.spec), first, inputs.length);
+        ? this.push(OP.KERNEL, dst, this.calls.kernelOf(node.spec.name, kernel), first, first + 1, first + 2)
+        : this.push(OP.CALLN, dst, this.calls.functionOf(node.spec), first, inputs.length);
     }
     this.used = mark;
     const dst = this.temporaries(1);
@@ -167,12 +216,17 @@ export class ProgramBuilder {
       case 'call':
         return this.call(node.spec, dst, inputs);
       case 'probe':
-        return this.push(OP.PROBE, dst, this.slots.special(node, this.address), a);
+        return this.push(OP.PROBE, dst, this.specialOf(node), a);
       case 'measure':
-        return this.push(OP.MEASURE, dst, this.slots.special(node, this.address));
+        return this.push(OP.MEASURE, dst, this.specialOf(node));
       case 'level':
-        return this.push(OP.LEVEL, dst, this.slots.special(node, this.address), a, b);
+        return this.push(OP.LEVEL, dst, this.specialOf(node), a, b);
     }
+  }
+
+  private specialOf(node: Special): number {
+    this.special = true;
+    return this.slots.special(node, this.address);
   }
 
   /** The larger of `low` and the smaller of `high` and x. */
@@ -192,15 +246,6 @@ export class ProgramBuilder {
     return this.push(OP.MAX, dst, low, dst);
   }
 
-  private kernelOf(kernel: Kernel, name: string): number {
-    let index = this.kernelIndex.get(name);
-    if (index === undefined) {
-      index = this.kernels.push(kernel) - 1;
-      this.kernelIndex.set(name, index);
-    }
-    return index;
-  }
-
   private call(spec: FunctionSpec, dst: number, inputs: readonly number[]): number {
     const [a = 0, b = 0, c = 0] = inputs;
     if (spec.name === 'min' || spec.name === 'max') {
@@ -213,7 +258,7 @@ export class ProgramBuilder {
     }
     const direct = OP_OF_FUNCTION.get(spec.name);
     if (direct !== undefined) return this.push(direct, dst, a);
-    const index = this.functionOf(spec);
+    const index = this.calls.functionOf(spec);
     if (inputs.length === 1) return this.push(OP.CALL1, dst, index, a);
     if (inputs.length === 2) return this.push(OP.CALL2, dst, index, a, b);
     return this.push(OP.CALL3, dst, index, a, b, c);
@@ -225,6 +270,8 @@ const trig = new Float64Array(2);
 /** A flat program with what its links need at their ends, by number. */
 export interface Program {
   readonly code: Int32Array;
+  /** Where the instructions of each link in force begin, and where those of the last one end. */
+  readonly starts: Int32Array;
   readonly functions: readonly FunctionSpec['compute'][];
   readonly kernels: readonly Kernel[];
   readonly fit: Uint8Array;
@@ -243,13 +290,15 @@ export interface Machine {
 }
 
 /**
- * Runs instructions `[from, to)` of a program. What is no finite number stays none: no instruction makes a number of it,
+ * Runs links `[first, last)` of a program. What is no finite number stays none: no instruction makes a number of it,
  * but for the branch of `if` that is not taken and the right side of `and` and `or` where the left one decides.
  * `x - x` is 0 for a finite number and none for any other. It is written out each time: this function is too long for
  * the engine to take another into it, and a call makes its numbers on the heap; so does a choice between a number and NaN
  * in one expression.
  */
-export function run(program: Program, from: number, to: number, machine: Machine): void {
+export function run(program: Program, first: number, last: number, machine: Machine): void {
+  const from = program.starts[first]!;
+  const to = program.starts[last]!;
   const { code, functions, kernels, fit, min, max } = program;
   const { values: v, failed } = machine;
   for (let p = from; p < to; p += STRIDE) {

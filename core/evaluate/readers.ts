@@ -1,7 +1,6 @@
-import { COPY_PREFIX, PLACE_CHANNELS, splitAddress } from '../document';
-import { addressesRead, eachNode, partsMeasured } from '../formula';
-import { anchorOf, pathPoints } from './graph';
+import { COPY_PREFIX, splitAddress } from '../document';
 import type { Plan, PlannedLink } from './plan';
+import { formulaReads, readsOfLink, readsOfPlace, type Reads } from './reads';
 
 /**
  * Who reads what, by number: a step is a link (its place in `plan.order`) or, after all links, a node. Made at the first
@@ -28,6 +27,7 @@ export function readersOfPlan(plan: Plan): Readers {
 }
 
 function makeReaders(plan: Plan): Readers {
+  const { shot } = plan;
   const ofSlot = new Map<number, number[]>();
   const ofNode: number[][] = plan.nodes.map(() => []);
   const ofHistory = new Map<string, number[]>();
@@ -36,65 +36,46 @@ function makeReaders(plan: Plan): Readers {
     if (!list) map.set(key, [step]);
     else if (list.at(-1) !== step) list.push(step);
   };
-  const slot = (address: string, step: number): void => {
-    const found = plan.slots.get(address);
-    if (found !== undefined) push(ofSlot, found, step);
-  };
-  const node = (part: string, step: number): void => {
-    const found = plan.nodeOf.get(part);
-    if (found !== undefined && ofNode[found]!.at(-1) !== step) ofNode[found]!.push(step);
-  };
-  const anchor = (part: string, step: number): void => {
-    const { channels, node: hangs } = anchorOf(plan.shot, part);
-    for (const address of channels) slot(address, step);
-    if (hangs !== null) node(hangs, step);
+  const add = ({ channels, then, places }: Reads, step: number): void => {
+    for (const addresses of [channels, then])
+      for (const address of addresses) {
+        const slot = plan.slots.get(address);
+        if (slot !== undefined) push(ofSlot, slot, step);
+      }
+    for (const part of places) {
+      const node = plan.nodeOf.get(part);
+      if (node !== undefined && ofNode[node]!.at(-1) !== step) ofNode[node]!.push(step);
+    }
   };
   const probeOf = new Map(plan.probes.map((probe) => [`${probe.kind} ${probe.slot}`, probe]));
   /** Notes that a step reads all that the formula of a link does. */
   const formula = (link: PlannedLink, step: number): void => {
     const expression = link.expression!;
     push(ofSlot, link.ownSlot, step);
-    for (const address of addressesRead(expression)) slot(address, step);
-    const { place, paths } = partsMeasured(expression);
-    for (const part of place) anchor(part, step);
-    for (const part of paths) {
-      const follow = plan.shot.parts[part]?.follow;
-      if (follow) for (const point of pathPoints(plan.shot, follow.path)) anchor(point, step);
+    add(readsOfLink(shot, expression), step);
+    for (const { kind, address } of formulaReads(expression).then) {
+      const asked = address === null ? link.ownSlot : plan.slots.get(address);
+      for (const read of probeOf.get(`${kind} ${asked}`)?.reads ?? []) push(ofHistory, read, step);
     }
-    eachNode(expression, (inner) => {
-      if (inner.type !== 'probe') return;
-      const asked = inner.address === null ? link.ownSlot : plan.slots.get(inner.address);
-      for (const address of probeOf.get(`${inner.kind} ${asked}`)?.reads ?? [])
-        push(ofHistory, address, step);
-    });
   };
+  const links = plan.order.length;
   plan.order.forEach((link, step) => {
     formula(link, step);
     // A per-copy channel is worked out again by its repeat, copy after copy.
     const { owner, path } = splitAddress(link.address);
-    if (path.startsWith(COPY_PREFIX))
-      push(ofSlot, link.slot, plan.order.length + (plan.nodeOf.get(owner) ?? 0));
+    if (path.startsWith(COPY_PREFIX)) push(ofSlot, link.slot, links + (plan.nodeOf.get(owner) ?? 0));
   });
-  const links = plan.order.length;
   plan.nodes.forEach((id, i) => {
-    const step = links + i;
-    const part = plan.shot.parts[id]!;
-    for (const spec of PLACE_CHANNELS) slot(`${id}/${spec.path}`, step);
-    slot(`${id}/visible`, step);
-    if (part.parent !== null) node(part.parent, step);
-    if (plan.nodeAim[i]) anchor(part.aim!.target, step);
-    if (plan.nodeFollow[i]! >= 0) {
-      slot(`${id}/along`, step);
-      for (const point of pathPoints(plan.shot, part.follow!.path)) anchor(point, step);
-    }
+    const reads = readsOfPlace(shot, id, !plan.optionErrors.has(id));
+    for (const owner of reads.owners)
+      for (const path of owner.paths) {
+        const place = plan.slots.at(owner.id, path);
+        if (place) push(ofSlot, place.slot, links + i);
+      }
+    add(reads, links + i);
     const repeat = plan.nodeRepeat[i]!;
-    if (repeat < 0) return;
-    const { copiesSlot, gapSlot, spanSlot, copyBase, stepBase, links: perCopy } = plan.repeats[repeat]!;
-    for (const read of [copiesSlot, gapSlot, spanSlot]) push(ofSlot, read, step);
-    for (let k = 0; k < 14; k++) push(ofSlot, copyBase + k, step);
-    if (stepBase >= 0) for (let k = 0; k < PLACE_CHANNELS.length; k++) push(ofSlot, stepBase + k, step);
     // What per-copy links read makes every copy new.
-    for (const link of perCopy) formula(plan.order[link]!, step);
+    if (repeat >= 0) for (const link of plan.repeats[repeat]!.links) formula(plan.order[link]!, links + i);
   });
   return { ofSlot, ofNode, ofHistory };
 }

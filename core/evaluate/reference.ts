@@ -182,11 +182,15 @@ export class Reference {
     const part = this.shot.parts[id];
     if (!part) return [];
     const step = part.repeat?.step ?? null;
+    const linked = (owner: string | null, places: RegExp): string[] =>
+      Object.keys(this.shot.parts[owner ?? '']?.links ?? {}).flatMap((path) =>
+        places.test(path) ? [`c:${owner}/${path}`] : [],
+      );
+    const place = /^(location|rotation|scale|pivot|rest)\.[xyz]$/;
     return [
-      ...Object.keys(part.links).map((path) => `c:${id}/${path}`),
-      ...(step === null
-        ? []
-        : Object.keys(this.shot.parts[step]?.links ?? {}).map((path) => `c:${step}/${path}`)),
+      ...linked(id, place),
+      ...linked(id, /^(visible|along|copies|gap|span|copy\..*)$/),
+      ...linked(step, place),
       ...(part.parent === null ? [] : [`p:${part.parent}`]),
       ...[...(part.aim ? [part.aim.target] : []), ...this.points(id)].flatMap((other) => this.anchor(other)),
     ];

@@ -22,12 +22,20 @@ export type CheckedLink = { ok: true; expression: Expression } | { ok: false; er
 
 /** What names mean in one shot; made once per document and shared by all its links. */
 export class NameTable {
-  private readonly idOfName = new Map<string, string>();
+  private made: Map<string, string> | null = null;
 
-  constructor(readonly shot: Shot) {
-    for (const [id, part] of Object.entries(shot.parts)) this.idOfName.set(part.name, id);
-    for (const [id, dial] of Object.entries(shot.dials)) this.idOfName.set(`dial.${dial.name}`, id);
-    for (const [id, sound] of Object.entries(shot.sounds)) this.idOfName.set(`sound.${sound.name}`, id);
+  constructor(readonly shot: Shot) {}
+
+  /** Ids by name; made when the first name is asked for, since links in the document know their ids. */
+  private get idOfName(): ReadonlyMap<string, string> {
+    if (!this.made) {
+      this.made = new Map();
+      const { parts, dials, sounds } = this.shot;
+      for (const [id, part] of Object.entries(parts)) this.made.set(part.name, id);
+      for (const [id, dial] of Object.entries(dials)) this.made.set(`dial.${dial.name}`, id);
+      for (const [id, sound] of Object.entries(sounds)) this.made.set(`sound.${sound.name}`, id);
+    }
+    return this.made;
   }
 
   idOf(name: string): string | null {

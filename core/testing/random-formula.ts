@@ -64,7 +64,18 @@ export function randomFormula(count: number): fc.Arbitrary<string> {
     switch (kind) {
       case 'bare':
         return fc.oneof(
-          fc.constantFrom('1', '2.5', '0', '-3', 'frame', 'progress', 'pi', 'time / 1s', `${OWN}_bare`),
+          fc.constantFrom(
+            '1',
+            '2.5',
+            '0',
+            '-3',
+            'frame',
+            'progress',
+            'pi',
+            'time / 1s',
+            'dial.gust',
+            `${OWN}_bare`,
+          ),
           channel(SIZES),
         );
       case 'angle':

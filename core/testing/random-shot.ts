@@ -224,7 +224,10 @@ function assemble(list: readonly RandomPart[], showings: readonly RandomShowing[
       const refs = Object.fromEntries(
         names.flatMap((name, k) => (new RegExp(`\\b${name}\\b`).test(text) ? [[name, `prt_${k}`]] : [])),
       );
-      links[path] = { formula: finished(text, unitOf(path)), refs: { ...refs, 'sound.organ': 'snd_o' } };
+      links[path] = {
+        formula: finished(text, unitOf(path)),
+        refs: { ...refs, 'dial.gust': 'dia_g', 'sound.organ': 'snd_o' },
+      };
     }
     const follow = entry.follow;
     parts[`prt_${i}`] = {
@@ -273,6 +276,17 @@ function assemble(list: readonly RandomPart[], showings: readonly RandomShowing[
         name: 'Paint',
         values: { colour: [0.2, 0.4, 0.6] },
         tracks: tint ? { colour: tint } : {},
+        links: {},
+      },
+    },
+    dials: {
+      dia_g: {
+        name: 'gust',
+        quantity: 'none',
+        min: -8,
+        max: 8,
+        values: { value: 1.25 },
+        tracks: {},
         links: {},
       },
     },

@@ -137,7 +137,7 @@ export class OpenShot {
   /** Shows another document, to try it; `null` shows the shot again. Nothing is changed or kept by it. */
   try(shot: Shot | null): void {
     if (shot === null && !this.now.trying) return;
-    const plan = compile(shot ?? this.now.shot);
+    const plan = compile(shot ?? this.now.shot, {}, this.evaluator.plan);
     this.evaluator = new Evaluator(plan);
     this.work();
     this.state.setState(({ tick }) => ({ plan, trying: shot !== null, tick: tick + 1 }));
@@ -216,7 +216,7 @@ export class OpenShot {
       this.state.setState(({ tick }) => ({ ...history, shot, plan, tick: tick + 1 }));
       return;
     }
-    const plan = compile(shot);
+    const plan = compile(shot, {}, this.evaluator.plan);
     this.evaluator = new Evaluator(plan);
     this.work();
     this.state.setState(({ tick }) => ({ ...history, shot, plan, trying: false, tick: tick + 1 }));

@@ -69,7 +69,7 @@ export default function ResponsePlot() {
   const checked = other.trim() === '' ? null : checkTyped(names, address, other);
   const otherPlan = useMemo((): Plan | null => {
     if (!checked?.ok) return null;
-    return compile(apply(shot, setLink(shot, address, other)));
+    return compile(apply(shot, setLink(shot, address, other)), plan.loudness, plan);
     // The text tells all.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [shot, address, other]);

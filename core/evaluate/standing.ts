@@ -1,0 +1,75 @@
+import { channelsOf, type Part, type Shot } from '../document';
+import type { Plan } from './plan';
+import { movesItself } from './plan-tree';
+
+/** What of an earlier plan still stands for an edited shot. */
+export interface Standing {
+  /** Owners that have gone. */
+  readonly gone: readonly string[];
+  /** Owners that are new or have changed. */
+  readonly changed: readonly string[];
+  /** Everything has its name and reaches the channels that it reached: what a formula means stays. */
+  readonly names: boolean;
+  /** Parts hang where they hung, in the same order. */
+  readonly tree: boolean;
+  /** No part has begun or ended to face, to follow, to repeat or to move. */
+  readonly places: boolean;
+}
+
+const FORMS = ['shapes', 'looks', 'dials'] as const;
+
+/** Compares a shot with the one that a plan was made from; what is the same object has not changed. */
+export function standingOf(plan: Plan, shot: Shot): Standing {
+  const was = plan.shot;
+  const gone: string[] = [];
+  const changed: string[] = [];
+  let names = was.setup === shot.setup && was.sounds === shot.sounds;
+  let tree = true;
+  let places = was.clips === shot.clips && was.placements === shot.placements && plan.optionErrors.size === 0;
+  for (const table of FORMS) {
+    const [old, now] = [was[table], shot[table]];
+    if (old === now) continue;
+    for (const id in old) if (now[id] === undefined) gone.push(id);
+    for (const id in now) {
+      if (now[id] === old[id]) continue;
+      changed.push(id);
+      names &&= channelsOf(was, id) === channelsOf(shot, id);
+      if (table === 'dials') names &&= was.dials[id]!.name === shot.dials[id]!.name;
+    }
+  }
+  if (was.parts !== shot.parts) {
+    const parts = gone.length;
+    for (const id in was.parts) if (shot.parts[id] === undefined) gone.push(id);
+    tree &&= gone.length === parts;
+    for (const id in shot.parts) {
+      const [a, b] = [was.parts[id], shot.parts[id]!];
+      if (a === b) continue;
+      changed.push(id);
+      tree &&= a?.parent === b.parent && a.order === b.order;
+      names &&= a !== undefined && sameName(a, b);
+      places &&= a !== undefined && samePlace(a, b);
+    }
+  }
+  return { gone, changed, names: names && gone.length === 0, tree, places: places && tree };
+}
+
+function sameName(a: Part, b: Part): boolean {
+  return (
+    a.name === b.name &&
+    a.shape === b.shape &&
+    a.look === b.look &&
+    a.kind === b.kind &&
+    (a.follow === undefined) === (b.follow === undefined)
+  );
+}
+
+function samePlace(a: Part, b: Part): boolean {
+  return (
+    a.kind === b.kind &&
+    a.rotationOrder === b.rotationOrder &&
+    a.aim === b.aim &&
+    a.follow === b.follow &&
+    a.repeat === b.repeat &&
+    movesItself(a) === movesItself(b)
+  );
+}
