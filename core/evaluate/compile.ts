@@ -14,7 +14,7 @@ import {
 import { NameTable, type CheckedLink, type Expression, type FormulaError } from '../formula';
 import { checkRemembering } from './checked-link';
 import { fitOf } from './constrain';
-import { schedule, type Schedule } from './graph';
+import { restricted, schedule, type Schedule } from './graph';
 import type { LoudnessTables } from './loudness';
 import { Needs } from './needs';
 import { NumberStore } from './number-store';
@@ -473,30 +473,13 @@ class PlanBuilder {
         const link = this.linkOf.get(entry);
         return link && !link.expression ? [link] : [];
       }),
-      phases: this.phasesOf(links, needs.parts),
+      phases: restricted(
+        this.work,
+        links,
+        [...needs.parts].map((id) => this.nodeOf.get(id)!),
+      ),
     };
     const slot = ofOwn ? this.baseSlot(own) : this.slots.get(address)!;
     return { kind: node.kind, slot, sub, reads: [...reads.addresses] };
-  }
-
-  private rankOfNode: Int32Array | null = null;
-
-  /** The phases of the whole work, restricted to some links and parts. */
-  private phasesOf(links: readonly number[], parts: ReadonlySet<string>): SubPlan['phases'] {
-    if (!this.rankOfNode) {
-      this.rankOfNode = new Int32Array(this.nodes.length).fill(-1);
-      for (let i = 0; i < this.work.nodes.length; i++) this.rankOfNode[this.work.nodes[i]!] = i;
-    }
-    const rank = this.rankOfNode;
-    const upwards = (a: number, b: number): number => a - b;
-    const inOrder = [...links].sort(upwards);
-    const ranks = [...parts].map((id) => rank[this.nodeOf.get(id)!]!).filter((at) => at >= 0);
-    ranks.sort(upwards);
-    return this.work.phases
-      .map((phase) => ({
-        links: inOrder.filter((i) => i >= phase.linkFrom && i < phase.linkTo),
-        nodes: ranks.filter((i) => i >= phase.nodeFrom && i < phase.nodeTo).map((i) => this.work.nodes[i]!),
-      }))
-      .filter((phase) => phase.links.length + phase.nodes.length > 0);
   }
 }

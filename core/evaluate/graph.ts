@@ -105,3 +105,27 @@ export function schedule(input: GraphInput): Schedule {
   }
   return { links, nodes, phases, loops: first.loops };
 }
+
+const ranks = new WeakMap<Schedule, ReadonlyMap<number, number>>();
+
+/** Phases of a schedule with nothing but some of its links (their places in it) and nodes; empty ones are left out. */
+export function restricted(
+  work: Schedule,
+  links: readonly number[],
+  nodes: readonly number[],
+): { links: number[]; nodes: number[] }[] {
+  let rankOf = ranks.get(work);
+  if (!rankOf) {
+    rankOf = new Map(work.nodes.map((node, rank) => [node, rank]));
+    ranks.set(work, rankOf);
+  }
+  const upwards = (a: number, b: number): number => a - b;
+  const inOrder = [...links].sort(upwards);
+  const places = nodes.flatMap((node) => rankOf.get(node) ?? []).sort(upwards);
+  return work.phases
+    .map(({ linkFrom, linkTo, nodeFrom, nodeTo }) => ({
+      links: inOrder.filter((i) => i >= linkFrom && i < linkTo),
+      nodes: places.filter((i) => i >= nodeFrom && i < nodeTo).map((i) => work.nodes[i]!),
+    }))
+    .filter((phase) => phase.links.length + phase.nodes.length > 0);
+}

@@ -1,0 +1,109 @@
+import { sampleTrack } from '../curve';
+import { linearFromOklabAt } from '../math';
+import { constrain } from './constrain';
+import { placeNode } from './node-place';
+import { Numbers, showLayer, type Asked } from './numbers';
+import type { Plan, Probe } from './plan';
+import { run } from './program';
+
+/** Step in frames over which a speed is measured to either side; a power of two, so that it divides exactly. */
+const SPEED_STEP = 1 / 64;
+/** Remembered answers of one probe. */
+const MEMORY = 64;
+
+interface Memory {
+  readonly frames: Float64Array;
+  readonly values: Float64Array;
+  sums: Float64Array;
+  summed: number;
+}
+
+/** Answers what formulas ask of other moments (`at`, `delay`, `speed`, `travel`), and remembers the last answers. */
+export class Probing implements Asked {
+  private readonly deeper: Numbers[] = [];
+  private readonly memory: Memory[];
+
+  constructor(private readonly plan: Plan) {
+    this.memory = plan.probes.map(() => ({
+      frames: new Float64Array(MEMORY).fill(NaN),
+      values: new Float64Array(MEMORY),
+      sums: new Float64Array(0),
+      summed: 0,
+    }));
+  }
+
+  /** Forgets all answers, and puts edited stored values where they are worked out. */
+  forget(store: (values: Float64Array) => void): void {
+    for (const memory of this.memory) {
+      memory.frames.fill(NaN);
+      memory.summed = 0;
+    }
+    for (const numbers of this.deeper) store(numbers.values);
+  }
+
+  /** What a probe asks, at a frame; `depth` is that of the numbers that ask. */
+  probe(index: number, frame: number, depth: number): number {
+    const probe = this.plan.probes[index]!;
+    if (frame - frame !== 0) return NaN;
+    if (probe.kind === 'at') return this.valueThen(index, probe, frame, depth);
+    if (probe.kind === 'travel') return this.travelled(index, probe, frame, depth);
+    const rise =
+      this.valueThen(index, probe, frame + SPEED_STEP, depth) -
+      this.valueThen(index, probe, frame - SPEED_STEP, depth);
+    const { num, den } = this.plan.shot.setup.rate;
+    return (rise / (2 * SPEED_STEP)) * (num / den);
+  }
+
+  private valueThen(index: number, probe: Probe, frame: number, depth: number): number {
+    const memory = this.memory[index]!;
+    const whole = Math.floor(frame);
+    const key = Math.abs(whole + 7 * Math.floor((frame - whole) * MEMORY)) % MEMORY;
+    if (memory.frames[key] === frame) return memory.values[key]!;
+    const then = (this.deeper[depth] ??= new Numbers(this.plan, this, depth + 1));
+    this.evaluateSub(then, probe, frame);
+    const value = then.values[probe.slot]!;
+    memory.frames[key] = frame;
+    memory.values[key] = value;
+    return value;
+  }
+
+  private evaluateSub(then: Numbers, { sub }: Probe, frame: number): void {
+    const { plan } = this;
+    const { values } = then;
+    then.setClock(frame);
+    for (let i = 0; i < sub.keyed.length; i++) {
+      const { slot, track, fit, min, max } = sub.keyed[i]!;
+      values[slot] = constrain(sampleTrack(track, frame), fit, min, max);
+    }
+    for (let i = 0; i < sub.oklab.length; i++) linearFromOklabAt(values, sub.oklab[i]!);
+    for (let i = 0; i < sub.layers.length; i++) showLayer(then, sub.layers[i]!, frame);
+    for (let i = 0; i < sub.held.length; i++) values[sub.held[i]!.slot] = values[sub.held[i]!.ownSlot]!;
+    for (let p = 0; p < sub.phases.length; p++) {
+      const { links, nodes } = sub.phases[p]!;
+      for (let i = 0; i < links.length; i++) run(plan, links[i]!, links[i]! + 1, then);
+      for (let i = 0; i < nodes.length; i++) placeNode(then, nodes[i]!);
+    }
+  }
+
+  /** Way gone since the first frame, frame by frame; sums up to each whole frame are remembered. */
+  private travelled(index: number, probe: Probe, frame: number, depth: number): number {
+    const { first } = this.plan.shot.setup;
+    const memory = this.memory[index]!;
+    const whole = Math.floor(frame - first);
+    if (!(frame > first) || whole > 1_000_000) return frame > first ? NaN : 0;
+    if (memory.sums.length <= whole) {
+      const longer = new Float64Array(Math.max(64, (whole + 1) * 2));
+      longer.set(memory.sums);
+      memory.sums = longer;
+    }
+    for (; memory.summed < whole; memory.summed++) {
+      const k = memory.summed;
+      const step =
+        this.valueThen(index, probe, first + k + 1, depth) - this.valueThen(index, probe, first + k, depth);
+      memory.sums[k + 1] = memory.sums[k]! + Math.abs(step);
+    }
+    const rest =
+      this.valueThen(index, probe, frame, depth) - this.valueThen(index, probe, first + whole, depth);
+    return memory.sums[whole]! + Math.abs(rest);
+  }
+}
