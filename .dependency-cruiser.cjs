@@ -4,6 +4,7 @@ const CORE = [
   'math',
   'easing',
   'transform',
+  'kinds',
   'document',
   'curve',
   'mechanism',

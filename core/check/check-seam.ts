@@ -1,23 +1,21 @@
-import { channelAt, COPY_PREFIX, LIGHT_KINDS, splitAddress, type PartKind, type Shot } from '../document';
+import { channelAt, COPY_PREFIX, partDefinition, ROUND, type Shot, splitAddress } from '../document';
 import { channelName } from '../edit';
 import { Evaluator, type Plan } from '../evaluate';
 import { movingAddresses } from './check-links';
 import { shownNumber, type Problem } from './problem';
-import { ROUND, solidSymmetry } from './symmetry';
+import { solidSymmetry } from './symmetry';
 
 /** Difference of a value, or of its change per frame, that nobody sees: metres, degrees or the channel's own unit. */
 const UNSEEN = 1e-3;
 /** Frames between the samples from which a speed is told: one-sided, exact for a curve of second degree. */
 const STEP = 1 / 8;
 
-const VISIBLE: ReadonlySet<PartKind> = new Set<PartKind>(['solid', 'camera', ...LIGHT_KINDS]);
-
 /** Parts by which something is seen: they are in the picture, or something below them is. */
 function seenParts(plan: Plan): ReadonlySet<string> {
   const { parts, setup } = plan.shot;
   const seen = new Set<string>();
   for (const [id, { kind }] of Object.entries(parts)) {
-    if (!VISIBLE.has(kind) || (kind === 'camera' && id !== setup.camera)) continue;
+    if (!partDefinition(kind).seen || (kind === 'camera' && id !== setup.camera)) continue;
     for (let at: string | null = id; at !== null && !seen.has(at); at = parts[at]?.parent ?? null)
       seen.add(at);
   }
@@ -60,7 +58,7 @@ function periodOf(evaluator: Evaluator, address: string): number | null {
   if (path === 'along') return part?.follow?.closed ? 1 : null;
   if (channelAt(shot, address)!.spec.quantity !== 'angle') return null;
   const turn = /^rotation\.([xyz])$/.exec(path);
-  if (!turn || !part || part.kind !== 'solid') return ringPeriod(evaluator, owner, path) ?? 360;
+  if (!turn || !part || !partDefinition(part.kind).solid) return ringPeriod(evaluator, owner, path) ?? 360;
   const alone =
     !Object.values(shot.parts).some(({ parent, aim }) => parent === owner || aim?.target === owner) &&
     ['x', 'y', 'z'].every(

@@ -1,75 +1,12 @@
-import type { ShapeKind } from '../document';
+import { partDefinition, ROUND, shapeDefinition, type Axis } from '../document';
 import { MATRIX_SIZE, type Evaluator } from '../evaluate';
 import { invert, multiplyAt } from '../transform';
 import { column, length } from './vector';
 
-/** How often something looks the same in one turn; `ROUND` looks the same at every angle. */
-export const ROUND = 0;
-
-/** From so many sides on nobody sees them pass. */
-const MANY_SIDES = 48;
 /** Share of its size by which a place may be off and still count as the same. */
 const ALIKE = 1e-4;
 /** So many pieces beside an axis are compared; of more nothing is said. */
 const MOST_PIECES = 500;
-
-type Axis = 'x' | 'y' | 'z';
-type Sizes = (path: string) => number;
-
-const whole = (sides: number, sweep = 360): number => (sweep < 360 ? 1 : sides >= MANY_SIDES ? ROUND : sides);
-const upright =
-  (alongY: (size: Sizes) => number, across: (size: Sizes) => number = () => 1) =>
-  (size: Sizes, axis: Axis): number =>
-    axis === 'y' ? alongY(size) : across(size);
-
-/** Symmetry of each kind of shape about an axis of its own, of a surface without a picture. */
-const OF_SHAPE: Record<ShapeKind, (size: Sizes, axis: Axis) => number> = {
-  box: (size, axis) => {
-    const [w, h, d] = ['width', 'height', 'depth'].map(size);
-    const square = axis === 'x' ? h === d : axis === 'y' ? w === d : w === h;
-    return square ? 4 : 2;
-  },
-  ball: (size, axis) => (size('span') >= 180 || axis === 'y' ? ROUND : 1),
-  cylinder: upright(
-    (size) => whole(size('sides'), size('sweep')),
-    (size) => (size('top') === 1 && size('sweep') >= 360 ? 2 : 1),
-  ),
-  cone: upright(
-    (size) => whole(size('sides'), size('sweep')),
-    (size) => (size('top') === 1 && size('sweep') >= 360 ? 2 : 1),
-  ),
-  tube: upright(
-    (size) => whole(size('sides')),
-    () => 2,
-  ),
-  torus: upright(
-    () => ROUND,
-    () => 2,
-  ),
-  capsule: upright(
-    () => ROUND,
-    () => 2,
-  ),
-  lathe: upright((size) => whole(size('sides'), size('sweep'))),
-  plane: (size, axis) => (axis === 'z' && size('width') === size('height') ? 4 : 2),
-  disc: (size, axis) => (axis === 'z' ? whole(size('sides'), size('sweep')) : size('sweep') >= 360 ? 2 : 1),
-  gear: (size, axis) => (axis === 'z' ? size('teeth') : 2),
-  rack: () => 1,
-  outline: () => 1,
-  lettering: () => 1,
-  mesh: () => 1,
-};
-
-/** Axis about which a shape of a kind is turned or cut, if it has one. */
-export const ROUND_AXIS: Partial<Record<ShapeKind, Axis>> = {
-  cylinder: 'y',
-  cone: 'y',
-  tube: 'y',
-  torus: 'y',
-  lathe: 'y',
-  disc: 'z',
-  gear: 'z',
-};
 
 /** How often a solid looks the same in one turn about an axis of its own, by its shape and look. */
 export function solidSymmetry(evaluator: Evaluator, id: string, axis: Axis): number {
@@ -79,7 +16,7 @@ export function solidSymmetry(evaluator: Evaluator, id: string, axis: Axis): num
   if (!kind) return 1;
   // What is painted on turns along.
   if (Object.keys(shot.looks[part.look ?? '']?.pictures ?? {}).length > 0) return 1;
-  return OF_SHAPE[kind]((path) => evaluator.number(`${part.shape}/${path}`), axis);
+  return shapeDefinition(kind).symmetry((path) => evaluator.number(`${part.shape}/${path}`), axis);
 }
 
 /** Greatest common divisor; `ROUND` fits everything. */
@@ -104,7 +41,7 @@ function piecesBelow(evaluator: Evaluator, node: number, frame: Float64Array, fi
   plan.nodes.forEach((id, i) => {
     if (i !== node && !inside.has(plan.nodeParent[i]!)) return;
     inside.add(i);
-    if (plan.shot.parts[id]!.kind !== 'solid' || evaluator.shown[i] === 0) return;
+    if (!partDefinition(plan.shot.parts[id]!.kind).solid || evaluator.shown[i] === 0) return;
     const copies = evaluator.copiesOf(id);
     const matrices = copies?.matrices ?? evaluator.world.subarray(i * MATRIX_SIZE, (i + 1) * MATRIX_SIZE);
     for (let k = 0; k < (firstOnly ? 1 : (copies?.count ?? 1)); k++) {
@@ -137,7 +74,7 @@ function alike(evaluator: Evaluator, one: Piece, other: Piece): boolean {
   const near = (p: readonly number[], q: readonly number[], sign = 1): boolean =>
     p.every((value, i) => Math.abs(value - sign * q[i]!) <= size);
   if (!near(column(one.matrix, 3), column(other.matrix, 3))) return false;
-  const round = ROUND_AXIS[shapes[a.shape!]!.kind];
+  const round = shapeDefinition(shapes[a.shape!]!.kind).roundAxis;
   const columns = AXES.map((_, i) => [column(one.matrix, i), column(other.matrix, i)] as const);
   if (columns.every(([p, q]) => near(p, q))) return true;
   // A round peg that has been turned about itself, or stood on its head where both ends are alike.

@@ -1,8 +1,7 @@
-import { LIGHT_KINDS, type PartKind } from '../document';
+import { partDefinition } from '../document';
 import { standingOf } from '../edit';
 import { tell, type Told, type WatchKind } from './watch';
 
-const lights: ReadonlySet<PartKind> = new Set(LIGHT_KINDS);
 const SCENE = 'scene';
 
 /** Whether anything shines at all: a light of any kind, or a look that glows, on something that is in the picture. */
@@ -11,7 +10,7 @@ export const WATCH_LIGHT: WatchKind = {
   subjects: () => [SCENE],
   rests: ({ shot }) => [
     ...Object.keys(shot.parts).filter(
-      (id) => lights.has(shot.parts[id]!.kind) || shot.parts[id]!.look !== null,
+      (id) => partDefinition(shot.parts[id]!.kind).light || shot.parts[id]!.look !== null,
     ),
     ...Object.keys(shot.looks),
   ],
@@ -21,12 +20,12 @@ export const WATCH_LIGHT: WatchKind = {
     // Where nothing is to be seen, nothing is too dark.
     let dark = false;
     const solids = plan.nodes.flatMap((id, node) =>
-      plan.shot.parts[id]!.kind === 'solid' && !out.has(id) ? [node] : [],
+      partDefinition(plan.shot.parts[id]!.kind).solid && !out.has(id) ? [node] : [],
     );
     const watched = plan.nodes.flatMap((id, node) => {
       const part = plan.shot.parts[id]!;
       if (out.has(id)) return [];
-      if (lights.has(part.kind)) return [{ node, slot: plan.slots.get(`${id}/strength`)! }];
+      if (partDefinition(part.kind).light) return [{ node, slot: plan.slots.get(`${id}/strength`)! }];
       const slot = part.look === null ? undefined : plan.slots.get(`${part.look}/glow`);
       return slot === undefined ? [] : [{ node, slot }];
     });

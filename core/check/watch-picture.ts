@@ -1,4 +1,4 @@
-import { ownerName, shapeChannels } from '../document';
+import { ownerName, partDefinition, shapeChannels } from '../document';
 import { standingOf } from '../edit';
 import { MATRIX_SIZE, type Evaluator, type Plan } from '../evaluate';
 import { buildMesh } from '../shape';
@@ -31,7 +31,7 @@ export const WATCH_PICTURE: WatchKind = {
   name: 'picture',
   subjects: ({ shot }) => {
     const { out } = standingOf(shot);
-    return Object.keys(shot.parts).filter((id) => shot.parts[id]!.kind === 'solid' && !out.has(id));
+    return Object.keys(shot.parts).filter((id) => partDefinition(shot.parts[id]!.kind).solid && !out.has(id));
   },
   rests: ({ shot }, id) => {
     const { camera } = shot.setup;

@@ -1,10 +1,9 @@
-import { channelAt, ownerName, type Shot } from '../document';
+import { channelAt, ownerName, shapeDefinition, type Shot } from '../document';
 import { channelName } from '../edit';
 import { MATRIX_SIZE, type Evaluator, type Plan } from '../evaluate';
 import { rollAngle } from '../mechanism';
 import { buildMesh } from '../shape';
 import { shownLength } from './problem';
-import { ROUND_AXIS } from './symmetry';
 import { column, cross, dot, length, unit, type Vector } from './vector';
 import { tell, type Told, type Watch, type WatchKind } from './watch';
 
@@ -37,7 +36,8 @@ function wheels(plan: Plan): string[] {
   const rolled = new Set([...rolledByRecipe(shot)].map((address) => address.split('/')[0]!));
   return plan.nodes.filter((id, node) => {
     const { shape } = shot.parts[id]!;
-    if (!shape || !ROUND_AXIS[shot.shapes[shape]!.kind] || plan.nodeMoves[node] === 0) return false;
+    if (!shape || !shapeDefinition(shot.shapes[shape]!.kind).roundAxis || plan.nodeMoves[node] === 0)
+      return false;
     for (let at: string | null = id; at !== null; at = shot.parts[at]!.parent)
       if (rolled.has(at)) return false;
     return plan.nodeWithin[node]! < 0;
@@ -103,7 +103,7 @@ class RollingWatch implements Watch {
     this.wheels = subjects.flatMap((id) => {
       const shape = shot.parts[id]?.shape;
       if (!shape) return [];
-      const name = ROUND_AXIS[shot.shapes[shape]!.kind]!;
+      const name = shapeDefinition(shot.shapes[shape]!.kind).roundAxis!;
       return [
         {
           id,

@@ -1,9 +1,9 @@
-import { ownerName, splitAddress } from '../document';
+import { ownerName, ROUND, splitAddress } from '../document';
 import { MATRIX_SIZE, type Evaluator, type Plan } from '../evaluate';
 import { ROTATION_ORDERS } from '../transform';
 import { movingAddresses } from './check-links';
 import { shownNumber, type Problem } from './problem';
-import { ROUND, symmetryBelow } from './symmetry';
+import { symmetryBelow } from './symmetry';
 import { tell, type Told, type Watch, type WatchKind } from './watch';
 
 /** Share of a tooth or side within which a step counts as a whole number of them. */

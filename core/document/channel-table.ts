@@ -1,15 +1,6 @@
-import { colour, number, type ChannelSpec, type Quantity } from './channel-spec';
+import { colour, number, type ChannelSpec, type Quantity } from '../kinds';
 
-export * from './part-channels';
-export * from './shape-channels';
-export {
-  ANGLE_LIMIT,
-  LENGTH_LIMIT,
-  type ChannelGroup,
-  type ChannelKind,
-  type ChannelSpec,
-  type Quantity,
-} from './channel-spec';
+export * from '../kinds';
 
 export const LOOK_CHANNELS: readonly ChannelSpec[] = [
   colour('colour', 'Look', 'Colour', [0.5, 0.5, 0.5], 'Colour of the surface.'),

@@ -12,7 +12,7 @@ import {
   type Value,
 } from './schema';
 import { upgraded } from './upgrade';
-import { SHAPE_KINDS, type ChannelSpec, type ShapeKind } from './channel-table';
+import { partDefinition, shapeDefinition, type ChannelSpec, type ShapeOption } from './channel-table';
 
 /** Something wrong with a document: where, what stands there, what is allowed. */
 export interface DocumentProblem {
@@ -109,7 +109,7 @@ export function checkStructure(shot: Shot): DocumentProblem[] {
     if (part.parent !== null && !shot.parts[part.parent])
       add('parent.missing', `${path}/parent`, `${part.parent} is not in this shot.`);
     if (loops.has(id)) add('parent.loop', `${path}/parent`, `"${part.name}" cannot hang below itself.`);
-    if (part.kind === 'solid') {
+    if (partDefinition(part.kind).solid) {
       if (part.shape === null || !shot.shapes[part.shape])
         add(
           'shape.missing',
@@ -160,14 +160,7 @@ export function checkStructure(shot: Shot): DocumentProblem[] {
   return problems;
 }
 
-const OPTIONS = ['profile', 'outline', 'text', 'mesh'] as const;
-const NEEDED: Record<ShapeKind, readonly (typeof OPTIONS)[number][]> = {
-  ...(Object.fromEntries(SHAPE_KINDS.map((kind) => [kind, []])) as unknown as Record<ShapeKind, []>),
-  lathe: ['profile'],
-  outline: ['outline'],
-  lettering: ['outline', 'text'],
-  mesh: ['mesh'],
-};
+const OPTIONS = ['profile', 'outline', 'text', 'mesh'] as const satisfies readonly ShapeOption[];
 
 /** Sounds, clips and their placements, recipes: names, references and limits. */
 function checkShared(shot: Shot, add: Add): void {
@@ -191,7 +184,7 @@ function checkShared(shot: Shot, add: Add): void {
     }
   }
   for (const [id, shape] of Object.entries(shot.shapes)) {
-    const needed = NEEDED[shape.kind];
+    const needed = shapeDefinition(shape.kind).needs;
     for (const option of OPTIONS) {
       const wanted = needed.includes(option);
       if (wanted && shape[option] === undefined)

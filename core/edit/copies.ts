@@ -1,12 +1,13 @@
 import {
   freeName,
   isWithin,
+  type Link,
   ownerOf,
+  type Part,
+  shapeDefinition,
+  type Shot,
   subtreeOf,
   usersOf,
-  type Link,
-  type Part,
-  type Shot,
 } from '../document';
 import { Draft, type Change } from './change';
 import { makeId } from './make-id';
@@ -191,9 +192,6 @@ function mirrored<T>(
 
 const negated = (value: unknown): unknown => (typeof value === 'number' ? -value + 0 : value);
 
-/** Shapes that look the same mirrored. */
-const EVEN = new Set(['box', 'ball', 'cylinder', 'cone', 'tube', 'torus', 'plane', 'capsule', 'rack']);
-
 /**
  * Mirrored linked copies of parts and all below them, across the plane through the parent's origin: values, keys and
  * links are turned over, sides in names changed. A part without anything below it whose shape has a left and a right is
@@ -213,7 +211,7 @@ export function mirrorParts(
     const part = draft.shot.parts[id]!;
     const values = mirrored(part.values, axis, (value) => negated(value) as typeof value);
     const kind = part.shape === null ? null : (shot.shapes[part.shape]?.kind ?? null);
-    const sided = kind !== null && !EVEN.has(kind) && subtreeOf(shot, from).length === 1;
+    const sided = kind !== null && !shapeDefinition(kind).even && subtreeOf(shot, from).length === 1;
     const size = part.values[`scale.${axis}`] ?? 1;
     const scale = `scale.${axis}`;
     draft.set(['parts', id, 'values'], sided ? { ...values, [scale]: negated(size) } : values);

@@ -3,14 +3,15 @@ import {
   childrenOf,
   FOLLOW_CHANNELS,
   freeName,
+  type Look,
   NAME_LIMIT,
+  type Part,
+  partDefinition,
+  type Shape,
+  type Shot,
   shotSchema,
   subtreeOf,
   usersOf,
-  type Look,
-  type Part,
-  type Shape,
-  type Shot,
 } from '../document';
 import { Draft, type Change } from './change';
 import { makeId } from './make-id';
@@ -48,7 +49,8 @@ export function addPart(shot: Shot, spec: NewPart, random?: () => number): Added
   let shape: string | null = null;
   let look: string | null = null;
   const name = freeName(shot, spec.name);
-  if (spec.kind === 'solid') {
+  const kind = partDefinition(spec.kind);
+  if (kind.solid) {
     shape = makeId('shp', random);
     look = makeId('lok', random);
     draft.set(['shapes', shape], { kind: 'box', values: {}, ...spec.shape, tracks: {}, links: {} });
@@ -60,7 +62,7 @@ export function addPart(shot: Shot, spec: NewPart, random?: () => number): Added
     parent,
     order: orderAfterLast(shot, parent),
     // Cameras and lights are aimed by turning about y first, then tilting.
-    rotationOrder: spec.rotationOrder ?? (['solid', 'hub', 'repeat'].includes(spec.kind) ? 'XYZ' : 'YXZ'),
+    rotationOrder: spec.rotationOrder ?? kind.rotationOrder,
     shape,
     look,
     ...(spec.kind === 'repeat' ? { repeat: { pattern: 'row' as const, step: null } } : {}),

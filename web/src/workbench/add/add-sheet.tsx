@@ -2,7 +2,8 @@ import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react'
 import { toast } from 'sonner';
 import { METRES_PER_UNIT } from '../../../../core/formula';
 import { useSession, useSheets, useShot } from '../session';
-import { ADDABLES, addableMatches, newPartOf, type Addable, type AddGroup } from './addables';
+import type { AddGroup } from '../../../../core/document';
+import { ADDABLES, addableMatches, newPartOf, type Addable } from './addables';
 import { addAndShow } from './first-part';
 import { bringIn, type BringOptions } from './bring-in';
 import { PartGlyph } from './glyphs';

@@ -1,5 +1,5 @@
 import { Matrix4, Sphere, Vector3 } from 'three';
-import { LIGHT_KINDS, type PartKind, type Shot } from '../../../../core/document';
+import { partDefinition, type Shot } from '../../../../core/document';
 import { addPart, apply, compose, setValues, type Change, type NewPart } from '../../../../core/edit';
 import { compile, Evaluator } from '../../../../core/evaluate';
 import { buildMesh } from '../../../../core/shape';
@@ -12,13 +12,12 @@ import { bringIntoView } from '../view/view-commands';
 const FILLS = 0.58;
 /** Half the width of the film in millimetres, to which a lens is told. */
 const HALF_FILM = 18;
-const GIVEN: ReadonlySet<PartKind> = new Set<PartKind>(['camera', ...LIGHT_KINDS]);
 
 /** Whether a shot holds nothing yet but what every new one has: a floor, a camera, light. */
 function isBare(shot: Shot): boolean {
   const parts = Object.values(shot.parts);
   return (
-    parts.filter((part) => !GIVEN.has(part.kind)).length <= 1 &&
+    parts.filter((part) => !partDefinition(part.kind).given).length <= 1 &&
     parts.every((part) => Object.keys(part.tracks).length + Object.keys(part.links).length === 0)
   );
 }
@@ -58,7 +57,7 @@ export function addAndShow(session: Session, spec: NewPart): void {
   const done = make(session, (shot) => {
     const { change, id } = addPart(shot, spec);
     const after = apply(shot, change);
-    if (!isBare(shot) || spec.kind !== 'solid') return { change, ids: [id] };
+    if (!isBare(shot) || !partDefinition(spec.kind).solid) return { change, ids: [id] };
     first = id;
     const evaluator = new Evaluator(compile(after));
     evaluator.evaluate(session.time.now.frame);

@@ -1,7 +1,7 @@
 import { Handle, Position, type NodeProps, type Node } from '@xyflow/react';
 import { Gauge } from 'lucide-react';
 import { memo } from 'react';
-import { channelAt, linkOf, type Link, type Shot } from '../../../../core/document';
+import { channelAt, type Link, linkOf, partDefinition, type Shot } from '../../../../core/document';
 import { channelLabel } from '../../../../core/edit';
 import type { MapCard } from '../../../../core/evaluate';
 import { describeValue } from '../../shared/format';
@@ -50,7 +50,7 @@ export const MapCardNode = memo(function MapCardNode({ data }: NodeProps<CardNod
         {card.kind === 'dial' ? (
           <Gauge size={13} aria-hidden="true" />
         ) : (
-          kind && kind !== 'solid' && <PartGlyph kind={kind} size={13} />
+          kind && !partDefinition(kind).solid && <PartGlyph kind={kind} size={13} />
         )}
         <span className="truncate" title={card.name}>
           {card.name}

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { ROTATION_ORDERS } from '../../../../core/transform';
-import { REPEAT_PATTERNS, type Part, type Shot } from '../../../../core/document';
+import { type Part, partDefinition, REPEAT_PATTERNS, type Shot } from '../../../../core/document';
 import { addPart, apply, compose, setAim, setFollow, setRepeat } from '../../../../core/edit';
 import { useSession, useShot } from '../session';
 
@@ -104,7 +104,7 @@ export function PartOptions({ id }: { id: string }) {
                   id,
                   target === null
                     ? null
-                    : { axis: part.kind === 'camera' ? '-z' : 'z', up: 'y', ...part.aim, target },
+                    : { axis: partDefinition(part.kind).faces, up: 'y', ...part.aim, target },
                 ),
               )
             }

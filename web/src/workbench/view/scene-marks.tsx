@@ -1,3 +1,4 @@
+import { partDefinition } from '../../../../core/document';
 import { useMemo } from 'react';
 import type { Camera } from 'three';
 import { standingOf } from '../../../../core/edit';
@@ -23,13 +24,14 @@ export function SceneMarks(props: {
   const ids = useMemo(() => {
     const standing = standingOf(shot);
     const all = Object.keys(shot.parts).filter(
-      (id) => shot.parts[id]!.kind !== 'solid' && !standing.away.has(id) && !standing.locked.has(id),
+      (id) =>
+        !partDefinition(shot.parts[id]!.kind).solid && !standing.away.has(id) && !standing.locked.has(id),
     );
-    const isHub = (id: string): boolean => ['hub', 'repeat'].includes(shot.parts[id]!.kind);
+    const isHub = (id: string): boolean => partDefinition(shot.parts[id]!.kind).carries;
     // A hub that carries something is chosen by that; its mark would only hide it.
     const carrying = new Set<string>();
     for (const part of Object.values(shot.parts))
-      if (part.kind === 'solid')
+      if (partDefinition(part.kind).solid)
         for (let up = part.parent; up !== null && !carrying.has(up); up = shot.parts[up]!.parent)
           carrying.add(up);
     const near = (id: string): boolean =>
@@ -51,7 +53,7 @@ export function SceneMarks(props: {
         );
         if (!ahead || x < 0 || y < 0 || x > props.width || y > props.height) return null;
         const { kind, name } = shot.parts[id]!;
-        const quiet = kind === 'hub' || kind === 'repeat';
+        const quiet = partDefinition(kind).carries;
         return (
           <button
             key={id}

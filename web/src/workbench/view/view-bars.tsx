@@ -1,5 +1,5 @@
 import { memo, useMemo, type ReactNode } from 'react';
-import { LIGHT_KINDS, type PartKind } from '../../../../core/document';
+import { partDefinition } from '../../../../core/document';
 import { useSession, useSheets, useShot, useViewSettings } from '../session';
 import type { HandleAxes, Tool, ViewSide } from '../state/view-settings';
 import { METRES_PER_UNIT } from '../../../../core/formula';
@@ -162,8 +162,6 @@ export const ViewBars = memo(function ViewBars({
 });
 
 /** Kinds of parts that every new shot has, beside its floor. */
-const GIVEN: ReadonlySet<PartKind> = new Set<PartKind>(['camera', ...LIGHT_KINDS]);
-
 /** What to do first, in a shot that holds nothing yet but what every new one has. */
 export function FirstHint() {
   const session = useSession();
@@ -172,7 +170,7 @@ export function FirstHint() {
   const bare = useMemo(() => {
     const all = Object.values(parts);
     return (
-      all.filter((part) => !GIVEN.has(part.kind)).length <= 1 &&
+      all.filter((part) => !partDefinition(part.kind).given).length <= 1 &&
       all.every((part) => Object.keys(part.tracks).length === 0)
     );
   }, [parts]);

@@ -1,0 +1,65 @@
+import type { ChannelSpec } from './channel-spec';
+
+export type AddGroup = 'Solids' | 'Flat, turned and drawn' | 'Mechanical and structure' | 'Light and camera';
+
+/** How a kind is offered where things are added. */
+export interface Offer {
+  readonly name: string;
+  readonly group: AddGroup;
+  /** What it is for, in a few words. */
+  readonly hint: string;
+  /** Other words that somebody may search by. */
+  readonly words: string;
+  /** Height above the floor at which it begins, metres. */
+  readonly height: number;
+  /** Values of the part that it begins with beside its height: metres, degrees. */
+  readonly values?: Readonly<Record<string, number>>;
+}
+
+/** Everything that there is to know of a kind of part. Every list of kinds is made from these. */
+export interface PartDefinition {
+  /** What it is called where a part is told by its kind. */
+  readonly word: string;
+  /** What it has beside its place and visibility. */
+  readonly channels: readonly ChannelSpec[];
+  /** Has a shape and a look, and is seen in the picture. */
+  readonly solid: boolean;
+  readonly light: boolean;
+  /** Carries others and shows nothing of its own. */
+  readonly carries: boolean;
+  /** Every new shot has one or more to begin with. */
+  readonly given: boolean;
+  /** A change of it changes the picture, not only that of what hangs from it. */
+  readonly seen: boolean;
+  readonly rotationOrder: 'XYZ' | 'YXZ';
+  /** Axis that faces the target when it begins to aim. */
+  readonly faces: 'z' | '-z';
+  /** How it is offered; `null` for solids, which are offered by their shapes. */
+  readonly offer: Offer | null;
+}
+
+export type Axis = 'x' | 'y' | 'z';
+/** Size of a shape by the path of its channel, in metres, degrees or whole numbers. */
+export type Sizes = (path: string) => number;
+
+/** What a shape can have in the document beside its sizes. */
+export type ShapeOption = 'profile' | 'outline' | 'text' | 'mesh';
+
+/** Everything that there is to know of a kind of shape, but for how it is built (`core/shape`). */
+export interface ShapeDefinition {
+  readonly word: string;
+  /** Size that is told beside the word, with what it counts. */
+  readonly counted?: { readonly path: string; readonly of: string };
+  readonly channels: readonly ChannelSpec[];
+  readonly needs: readonly ShapeOption[];
+  /** How often it looks the same in one turn about an axis of its own, without a picture on it; `ROUND` always. */
+  readonly symmetry: (size: Sizes, axis: Axis) => number;
+  /** Axis about which it is turned or cut, if it has one. */
+  readonly roundAxis: Axis | null;
+  /** Looks the same mirrored. */
+  readonly even: boolean;
+  /** How it is offered; `null` for what comes from files. */
+  readonly offer: Offer | null;
+  /** Sizes that it begins with when they are not those of its channels. */
+  readonly sizes?: Readonly<Record<string, number>>;
+}

@@ -1,0 +1,28 @@
+import { colour, size } from '../channel-spec';
+import type { PartDefinition } from '../definition';
+import { strength } from '../light-channels';
+
+export const area: PartDefinition = {
+  word: 'area light',
+  channels: [
+    strength(6, 1e5),
+    colour('light', 'Light', 'Colour', [1, 0.96, 0.9], 'Colour of the light.'),
+    size('width', 'Width', 2, 'Of the shining panel, along x.', 'Light'),
+    size('height', 'Height', 1, 'Of the shining panel, along y.', 'Light'),
+  ],
+  solid: false,
+  light: true,
+  carries: false,
+  given: true,
+  seen: true,
+  rotationOrder: 'YXZ',
+  faces: 'z',
+  offer: {
+    name: 'Area light',
+    group: 'Light and camera',
+    hint: 'A shining panel',
+    words: 'softbox window panel',
+    height: 2.5,
+    values: { 'location.z': 2, 'rotation.x': -40 },
+  },
+};

@@ -1,0 +1,26 @@
+import { colour } from '../channel-spec';
+import type { PartDefinition } from '../definition';
+import { REACH, strength } from '../light-channels';
+
+export const point: PartDefinition = {
+  word: 'point light',
+  channels: [
+    strength(10, 1e5),
+    colour('light', 'Light', 'Colour', [1, 0.8, 0.5], 'Colour of the light.'),
+    REACH,
+  ],
+  solid: false,
+  light: true,
+  carries: false,
+  given: true,
+  seen: true,
+  rotationOrder: 'YXZ',
+  faces: 'z',
+  offer: {
+    name: 'Point light',
+    group: 'Light and camera',
+    hint: 'A bare lamp',
+    words: 'bulb lamp omni',
+    height: 2.5,
+  },
+};

@@ -1,0 +1,26 @@
+import { number } from '../channel-spec';
+import type { PartDefinition } from '../definition';
+
+export const solid: PartDefinition = {
+  word: 'solid',
+  channels: [
+    number({
+      path: 'opacity',
+      group: 'Visibility',
+      label: 'Opacity',
+      initial: 1,
+      min: 0,
+      max: 1,
+      step: 0.005,
+      help: '1 is solid, 0 cannot be seen.',
+    }),
+  ],
+  solid: true,
+  light: false,
+  carries: false,
+  given: false,
+  seen: true,
+  rotationOrder: 'XYZ',
+  faces: 'z',
+  offer: null,
+};
