@@ -83,6 +83,20 @@ export function changeSetup(shot: Shot, setup: Partial<Setup>): Change {
   return draft.change('Change the shot');
 }
 
+/** Lets another camera take the shot. */
+export function takeShotWith(shot: Shot, camera: string): Change {
+  const draft = new Draft(shot);
+  draft.set(['setup', 'camera'], camera);
+  return draft.change(`Take the shot with ${shot.parts[camera]?.name ?? ''}`);
+}
+
+/** Begins or ends the shot at other frames; they are rounded to whole ones. */
+export function setRange(shot: Shot, range: { readonly first?: number; readonly last?: number }): Change {
+  const draft = new Draft(shot);
+  for (const [key, frame] of Object.entries(range)) draft.set(['setup', key], Math.round(frame));
+  return draft.change('Change the range');
+}
+
 /** Takes an owner's stored value away, so that the channel has its initial value again. */
 export function resetValue(shot: Shot, address: string): Change {
   const draft = new Draft(shot);

@@ -25,6 +25,8 @@ export interface PartDefinition {
   /** Has a shape and a look, and is seen in the picture. */
   readonly solid: boolean;
   readonly light: boolean;
+  /** Can take the shot. */
+  readonly takes: boolean;
   /** Carries others and shows nothing of its own. */
   readonly carries: boolean;
   /** Every new shot has one or more to begin with. */

@@ -12,6 +12,7 @@ export const area: PartDefinition = {
   ],
   solid: false,
   light: true,
+  takes: false,
   carries: false,
   given: true,
   seen: true,

@@ -18,6 +18,7 @@ export const camera: PartDefinition = {
   ],
   solid: false,
   light: false,
+  takes: true,
   carries: false,
   given: true,
   seen: true,

@@ -5,6 +5,7 @@ export const hub: PartDefinition = {
   channels: [],
   solid: false,
   light: false,
+  takes: false,
   carries: true,
   given: false,
   seen: false,

@@ -11,6 +11,7 @@ export const point: PartDefinition = {
   ],
   solid: false,
   light: true,
+  takes: false,
   carries: false,
   given: true,
   seen: true,

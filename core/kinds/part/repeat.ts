@@ -41,6 +41,7 @@ export const repeat: PartDefinition = {
   ],
   solid: false,
   light: false,
+  takes: false,
   carries: true,
   given: false,
   seen: false,

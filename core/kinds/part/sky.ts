@@ -11,6 +11,7 @@ export const sky: PartDefinition = {
   ],
   solid: false,
   light: true,
+  takes: false,
   carries: false,
   given: true,
   seen: true,

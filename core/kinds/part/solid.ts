@@ -17,6 +17,7 @@ export const solid: PartDefinition = {
   ],
   solid: true,
   light: false,
+  takes: false,
   carries: false,
   given: false,
   seen: true,

@@ -32,6 +32,7 @@ export const spot: PartDefinition = {
   ],
   solid: false,
   light: true,
+  takes: false,
   carries: false,
   given: true,
   seen: true,

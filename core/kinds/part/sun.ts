@@ -7,6 +7,7 @@ export const sun: PartDefinition = {
   channels: [strength(3, 100), colour('light', 'Light', 'Colour', [1, 0.93, 0.82], 'Colour of the light.')],
   solid: false,
   light: true,
+  takes: false,
   carries: false,
   given: true,
   seen: true,

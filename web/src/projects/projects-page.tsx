@@ -1,7 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { MoreHorizontal, Plus } from 'lucide-react';
-import { DropdownMenu } from 'radix-ui';
-import { useState, type ReactNode } from 'react';
+import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { api, type ProjectCard, type ShotCard } from '../shared/api';
@@ -9,6 +8,7 @@ import { formatAgo, formatLength } from '../shared/format';
 import { PageTop } from '../shared/page-top';
 import { Failed, Loading } from '../shared/states';
 import { DialogFrame, DialogLeave, DialogTitle } from '../ui/dialog-frame';
+import { MenuButton, type MenuEntries } from '../ui/menu';
 
 type Table = 'projects' | 'shots';
 const NAME_LIMIT = 80;
@@ -113,27 +113,37 @@ export function ProjectsPage() {
                     {project.shots.length} {project.shots.length === 1 ? 'shot' : 'shots'}, changed{' '}
                     {formatAgo(project.changedAt)}
                   </span>
-                  <Menu label={`Menu of ${project.name}`}>
-                    <Item onSelect={() => rename('projects', project.id, project.name)}>Rename</Item>
-                    <Item onSelect={() => run.mutate(() => api.duplicate('projects', project.id))}>
-                      Duplicate
-                    </Item>
-                    <Item onSelect={() => remove('projects', project.id, project.name)} alarm>
-                      Delete
-                    </Item>
-                  </Menu>
+                  <CardMenu
+                    label={`Menu of ${project.name}`}
+                    entries={() => [
+                      { label: 'Rename', run: () => rename('projects', project.id, project.name) },
+                      {
+                        label: 'Duplicate',
+                        run: () => run.mutate(() => api.duplicate('projects', project.id)),
+                      },
+                      {
+                        label: 'Delete',
+                        alarm: true,
+                        run: () => remove('projects', project.id, project.name),
+                      },
+                    ]}
+                  />
                 </div>
                 <ul className="grid grid-cols-[repeat(auto-fill,minmax(236px,1fr))] gap-3">
                   {project.shots.map((entry) => (
-                    <Card shot={entry} key={entry.id}>
-                      <Item onSelect={() => rename('shots', entry.id, entry.name)}>Rename</Item>
-                      <Item onSelect={() => run.mutate(() => api.duplicate('shots', entry.id))}>
-                        Duplicate
-                      </Item>
-                      <Item onSelect={() => remove('shots', entry.id, entry.name)} alarm>
-                        Delete
-                      </Item>
-                    </Card>
+                    <Card
+                      shot={entry}
+                      key={entry.id}
+                      entries={() => [
+                        { label: 'Rename', run: () => rename('shots', entry.id, entry.name) },
+                        { label: 'Duplicate', run: () => run.mutate(() => api.duplicate('shots', entry.id)) },
+                        {
+                          label: 'Delete',
+                          alarm: true,
+                          run: () => remove('shots', entry.id, entry.name),
+                        },
+                      ]}
+                    />
                   ))}
                   <li>
                     <button
@@ -164,7 +174,7 @@ export function ProjectsPage() {
   );
 }
 
-function Card({ shot, children }: { shot: ShotCard; children: ReactNode }) {
+function Card({ shot, entries }: { shot: ShotCard; entries: () => MenuEntries }) {
   const frames = shot.last - shot.first + 1;
   return (
     <li className="panel group relative transition-shadow hover:shadow-lg">
@@ -187,43 +197,21 @@ function Card({ shot, children }: { shot: ShotCard; children: ReactNode }) {
         </span>
       </Link>
       <div className="absolute bottom-9 right-2">
-        <Menu label={`Menu of ${shot.name}`}>{children}</Menu>
+        <CardMenu label={`Menu of ${shot.name}`} entries={entries} />
       </div>
     </li>
   );
 }
 
-function Menu({ label, children }: { label: string; children: ReactNode }) {
+function CardMenu({ label, entries }: { label: string; entries: () => MenuEntries }) {
   return (
-    <DropdownMenu.Root>
-      <DropdownMenu.Trigger
-        aria-label={label}
-        className="rounded p-0.5 text-ink-2 hover:bg-line-soft hover:text-ink"
-      >
-        <MoreHorizontal size={16} aria-hidden="true" />
-      </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content className="menu-surface" align="end" sideOffset={4}>
-          {children}
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
-  );
-}
-
-function Item({
-  onSelect,
-  alarm = false,
-  children,
-}: {
-  onSelect(): void;
-  alarm?: boolean;
-  children: ReactNode;
-}) {
-  return (
-    <DropdownMenu.Item className={`menu-item ${alarm ? 'text-now' : ''}`} onSelect={onSelect}>
-      {children}
-    </DropdownMenu.Item>
+    <MenuButton
+      label={label}
+      className="rounded p-0.5 text-ink-2 hover:bg-line-soft hover:text-ink"
+      entries={entries}
+    >
+      <MoreHorizontal size={16} aria-hidden="true" />
+    </MenuButton>
   );
 }
 

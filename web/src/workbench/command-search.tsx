@@ -2,7 +2,7 @@ import { Command as Palette } from 'cmdk';
 import { useMemo, useState } from 'react';
 import { channelsReachedFrom, type Shot } from '../../../core/document';
 import { channelLabel } from '../../../core/edit';
-import { COMMANDS } from './commands';
+import { canRun, COMMANDS } from './commands';
 import { choose, typeInto } from './actions/choosing';
 import { useSession, useSheets, useShot } from './session';
 import { bestFirst, matches, wantedWords } from './search-words';
@@ -15,6 +15,8 @@ interface Found {
   readonly id: string;
   readonly label: string;
   readonly note: string;
+  /** There is nothing now that it could work on: choosing it says what is missing. */
+  readonly idle?: boolean;
   run(): void;
 }
 
@@ -67,6 +69,7 @@ function Search({ onDone }: { onDone(): void }) {
       id: `command ${command.id}`,
       label: command.label,
       note: command.shown ?? '',
+      idle: !canRun(session, command),
       run: () => command.run(session),
     }));
     const parts =
@@ -134,7 +137,7 @@ function Search({ onDone }: { onDone(): void }) {
                     setTimeout(entry.run);
                   }}
                 >
-                  <span className="truncate">{entry.label}</span>
+                  <span className={`truncate ${entry.idle ? 'text-ink-3' : ''}`}>{entry.label}</span>
                   <span className="num ml-auto flex-none text-ink-3">{entry.note}</span>
                 </Palette.Item>
               ))}

@@ -2,20 +2,12 @@ import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { keyList, type Shot } from '../../../../core/document';
 import { keyChannels, removeParts, setLink } from '../../../../core/edit';
 import { emptyShot, hub } from '../../../../core/testing/random-shot';
-import { OpenShot } from '../../shot/open-shot';
-import { tabStore } from '../../shot/tab-store';
-import { TestBrowser, TestServer } from '../../shot/testing';
-import { Session } from '../session';
-import { Choice } from '../state/choice';
-import { Clipboard } from '../state/clipboard';
-import { Keying } from '../state/keying';
-import { Sheets } from '../state/sheets';
-import { Time } from '../state/time';
-import { ViewSettings } from '../state/view-settings';
+import type { Session } from '../session';
 import { choose, make } from './choosing';
 import { redo, undo } from './history';
 import { dropLoose, keyNow, unkeyNow } from './keying';
 import { goTo } from './time';
+import { workbench as open } from './testing';
 import { preview, setChannels, valueOf } from './values';
 
 const told = vi.hoisted(() => [] as string[]);
@@ -31,30 +23,7 @@ const start: Shot = {
   parts: { prt_a: hub('Crank'), prt_b: hub('Boat', { order: 1 }) },
 };
 
-/** A workbench without a page. */
-async function workbench(shot = start): Promise<Session> {
-  const server = new TestServer(shot);
-  const browser = new TestBrowser();
-  const doc = await OpenShot.open({
-    name: 'Shot',
-    revision: 0,
-    document: shot,
-    server: server.door,
-    store: tabStore('shot', 'page', browser.store, browser.door('page')),
-    told: (message) => told.push(message),
-    cameIn: () => undefined,
-  });
-  const session = Object.create(Session.prototype) as Session;
-  return Object.assign(session, {
-    doc,
-    choice: new Choice(),
-    view: new ViewSettings(),
-    keying: new Keying(),
-    sheets: new Sheets(),
-    clipboard: new Clipboard(),
-    time: new Time(1),
-  });
-}
+const workbench = (shot = start) => open(shot, (message) => told.push(message));
 
 const keyed = (): Shot => ({
   ...start,

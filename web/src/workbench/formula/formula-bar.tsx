@@ -1,5 +1,4 @@
 import { History } from 'lucide-react';
-import { DropdownMenu } from 'radix-ui';
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { channelAt, linkOf } from '../../../../core/document';
 import { channelName, setLink } from '../../../../core/edit';
@@ -20,6 +19,7 @@ import {
 } from '../../../../core/formula';
 import { movingAddresses } from '../../../../core/check';
 import { describeValue, editableValue } from '../../shared/format';
+import { MenuButton } from '../../ui/menu';
 import { useFormulaDraft } from './formula-draft';
 import { FormulaField, type FormulaFieldHandle, type FormulaHover, type FormulaMark } from './formula-field';
 import { formulasBefore } from './formula-history';
@@ -284,31 +284,24 @@ export function FormulaBar() {
           />
         </div>
         {earlier.length > 0 && (
-          <DropdownMenu.Root>
-            <DropdownMenu.Trigger
-              aria-label="What it was before"
-              title="What this value was linked by before"
-              className="flex h-full flex-none items-center px-1.5 text-night-ink-3 hover:text-halo"
-            >
-              <History size={13} aria-hidden="true" />
-            </DropdownMenu.Trigger>
-            <DropdownMenu.Portal>
-              <DropdownMenu.Content className="menu-surface max-w-[560px]" align="end">
-                {earlier.map((formula) => (
-                  <DropdownMenu.Item
-                    key={formula}
-                    className="menu-item num"
-                    onSelect={() => {
-                      setDraftText(`= ${formula}`);
-                      setTimeout(() => input.current?.focus());
-                    }}
-                  >
-                    <span className="truncate">= {formula}</span>
-                  </DropdownMenu.Item>
-                ))}
-              </DropdownMenu.Content>
-            </DropdownMenu.Portal>
-          </DropdownMenu.Root>
+          <MenuButton
+            label="What it was before"
+            title="What this value was linked by before"
+            className="flex h-full flex-none items-center px-1.5 text-night-ink-3 hover:text-halo"
+            wide
+            entries={() =>
+              earlier.map((formula) => ({
+                label: <span className="truncate">= {formula}</span>,
+                className: 'num',
+                run: () => {
+                  setDraftText(`= ${formula}`);
+                  setTimeout(() => input.current?.focus());
+                },
+              }))
+            }
+          >
+            <History size={13} aria-hidden="true" />
+          </MenuButton>
         )}
         <div
           className="num flex h-full flex-none items-center gap-2 border-l border-night-line px-2.5 text-night-value"

@@ -1,5 +1,4 @@
 import { ChevronDown, ChevronLeft, ChevronRight, Pause, Play, SkipBack, SkipForward } from 'lucide-react';
-import { DropdownMenu } from 'radix-ui';
 import { lazy, Suspense, useState, type ReactNode } from 'react';
 import { FRAME_LIMIT } from '../../../../core/document';
 import {
@@ -11,6 +10,7 @@ import {
 } from '../../../../core/time';
 import { toast } from 'sonner';
 import { formatLength } from '../../shared/format';
+import { MenuButton } from '../../ui/menu';
 import { keyPose } from '../key-commands';
 import { KeysEditor } from './keys-editor';
 import { dropLoose, keyNow } from '../actions/keying';
@@ -265,44 +265,32 @@ function KeySets() {
     session.keying.sets(next.length > 0 ? next : ['place', 'turn', 'size']);
   };
   return (
-    <DropdownMenu.Root>
-      <DropdownMenu.Trigger
-        className="-ml-2 flex h-[26px] items-center rounded-md border border-line bg-raised px-1 hover:bg-field"
-        aria-label="What K and J key"
-        title={`K and J key: ${sets.join(', ')}`}
-      >
-        <ChevronDown size={13} aria-hidden="true" />
-      </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content className="menu-surface" side="top" sideOffset={4} align="start">
-          <DropdownMenu.Label className="px-2 py-1 text-xs font-bold text-ink-3">
-            K and J key
-          </DropdownMenu.Label>
-          {KEY_SETS.map((name) => (
-            <DropdownMenu.CheckboxItem
-              key={name}
-              className="menu-item"
-              checked={sets.includes(name)}
-              onCheckedChange={() => toggle(name)}
-              onSelect={(event) => event.preventDefault()}
-            >
-              <span className="w-3">{sets.includes(name) ? '✓' : ''}</span>
-              {SET_WORDS[name]}
-            </DropdownMenu.CheckboxItem>
-          ))}
-          <DropdownMenu.Separator className="my-1 h-px bg-line-soft" />
-          <DropdownMenu.CheckboxItem
-            className="menu-item"
-            checked={differing}
-            title="No lanes for what stands: a pose keys what was changed or moves already, and gives the pose before what it had"
-            onCheckedChange={(on) => session.keying.differing(on)}
-            onSelect={(event) => event.preventDefault()}
-          >
-            <span className="w-3">{differing ? '✓' : ''}</span>
-            Only what differs from the pose before
-          </DropdownMenu.CheckboxItem>
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
+    <MenuButton
+      label="What K and J key"
+      title={`K and J key: ${sets.join(', ')}`}
+      className="-ml-2 flex h-[26px] items-center rounded-md border border-line bg-raised px-1 hover:bg-field"
+      side="top"
+      align="start"
+      entries={() => [
+        { heading: 'K and J key' },
+        ...KEY_SETS.map((name) => ({
+          label: SET_WORDS[name],
+          checked: sets.includes(name),
+          stays: true,
+          run: () => toggle(name),
+        })),
+        'line',
+        {
+          label: 'Only what differs from the pose before',
+          title:
+            'No lanes for what stands: a pose keys what was changed or moves already, and gives the pose before what it had',
+          checked: differing,
+          stays: true,
+          run: () => session.keying.differing(!differing),
+        },
+      ]}
+    >
+      <ChevronDown size={13} aria-hidden="true" />
+    </MenuButton>
   );
 }

@@ -1,4 +1,3 @@
-import { ContextMenu } from 'radix-ui';
 import { EXTENDS, trackOf, type Shot } from '../../../../core/document';
 import {
   insertKeys,
@@ -7,241 +6,177 @@ import {
   reverseKeys,
   scaleKeys,
   setExtend,
+  setRange,
   setStretch,
   snapKeys,
   stretchManner,
   type KeyAddress,
 } from '../../../../core/edit';
 import { EASING_NAMES } from '../../../../core/easing';
-import { copyChosen, pasteCopied } from '../copy-paste';
-import { focusPanel } from '../panels';
+import type { MenuAction, MenuEntries } from '../../ui/menu';
+import { entryOf } from '../commands';
 import { goTo } from '../actions/time';
 import { evaluatorAt } from '../actions/values';
-import { useSession, useChoice, useCopied, useShot, type Session } from '../session';
+import type { Session } from '../session';
 import { EXTEND_WORDS, mannerWords, STRETCHES } from './key-words';
+
+interface LaneTarget {
+  readonly kind: 'lane';
+  readonly address: string;
+  readonly frame: number;
+  /** Keys that are meant: the chosen ones, or the one under the pointer. */
+  readonly keys: readonly KeyAddress[];
+  /** Keys with which stretches that are meant begin. */
+  readonly stretches: readonly KeyAddress[];
+  readonly onKey: boolean;
+  readonly colour: boolean;
+}
 
 /** What the pointer was over when a menu was asked for. */
 export type MenuTarget =
   | { readonly kind: 'marker'; readonly id: string }
   | { readonly kind: 'ruler'; readonly frame: number }
-  | {
-      readonly kind: 'lane';
-      readonly address: string;
-      readonly frame: number;
-      /** Keys that are meant: the chosen ones, or the one under the pointer. */
-      readonly keys: readonly KeyAddress[];
-      /** Keys with which stretches that are meant begin. */
-      readonly stretches: readonly KeyAddress[];
-      readonly onKey: boolean;
-      readonly colour: boolean;
-    };
-
-const line = <ContextMenu.Separator className="my-1 h-px bg-line-soft" />;
+  | LaneTarget;
 
 function spanOf(shot: Shot, keys: readonly KeyAddress[]): { from: number; to: number } | null {
   const frames = keys.flatMap(({ address, key }) => trackOf(shot, address)?.keys[key]?.frame ?? []);
   return frames.length > 1 ? { from: Math.min(...frames), to: Math.max(...frames) } : null;
 }
 
-/** The keyboard goes back to the lanes, unless what was chosen has taken it already. */
-function returnFocus(event: Event): void {
-  event.preventDefault();
-  if (document.activeElement === document.body) focusPanel('lanes');
+/** What of the menu only the lanes can do. */
+export interface LaneAsks {
+  mark(frame: number): void;
+  renameMarker(id: string): void;
+  removeMarker(id: string): void;
+  stagger(): void;
 }
 
-/** Menu of a peg, of a stretch, of an empty lane, of the ruler and of a marker. */
-export function KeyMenu(props: {
-  target: MenuTarget | null;
-  onMark(frame: number): void;
-  onRenameMarker(id: string): void;
-  onRemoveMarker(id: string): void;
-  onStagger(): void;
-}) {
-  const session = useSession();
-  const shot = useShot((state) => state.shot);
-  const clipboard = useCopied();
-  const chosen = useChoice((state) => state.chosen);
-  const { target } = props;
-  // What cannot be done here is left out.
-  const item = (words: string, run: () => void, disabled = false, alarm = false) =>
-    disabled ? null : (
-      <ContextMenu.Item className={`menu-item ${alarm ? 'text-now' : ''}`} onSelect={() => setTimeout(run)}>
-        {words}
-      </ContextMenu.Item>
-    );
-  const stagger = item(
-    'Stagger the chosen parts...',
-    props.onStagger,
-    chosen.filter((id) => shot.parts[id]).length < 2,
+/** An entry that runs once the lanes have the keyboard again. */
+function item(label: string, run: () => void, alarm = false): MenuAction {
+  return { label, run, alarm, later: true };
+}
+
+/** Menu of a peg, of a stretch, of an empty lane, of the ruler and of a marker. What cannot be done here is left out. */
+export function keyMenu(session: Session, target: MenuTarget | null, asks: LaneAsks): MenuEntries {
+  if (!target) return [];
+  if (target.kind === 'ruler') return rulerMenu(session, target.frame, asks);
+  if (target.kind === 'marker') return markerMenu(session, target.id, asks);
+  return [
+    ...mannerEntries(session, target),
+    ...keyEntries(session, target, asks),
+    ...laneEntries(session, target.address),
+  ];
+}
+
+function pasteEntry(session: Session): MenuAction | false {
+  return (
+    session.clipboard.now.copied?.kind === 'keys' &&
+    entryOf(session, 'paste', { label: 'Paste keys at the playhead', later: true })
   );
-  if (!target || target.kind === 'ruler')
-    return (
-      <ContextMenu.Content className="menu-surface" onCloseAutoFocus={returnFocus}>
-        {item('Put a marker here', () => target && props.onMark(target.frame))}
-        {item(
-          'Begin the range here',
-          () => target && session.edit((now) => rangeChange(now, { first: target.frame })),
-          !target || target.frame >= shot.setup.last,
-        )}
-        {item(
-          'End the range here',
-          () => target && session.edit((now) => rangeChange(now, { last: target.frame })),
-          !target || target.frame <= shot.setup.first,
-        )}
-        {line}
-        {item('Show the whole range', () => session.time.show(null))}
-        {item('Paste keys at the playhead', () => pasteCopied(session), clipboard?.kind !== 'keys')}
-      </ContextMenu.Content>
-    );
-  if (target.kind === 'marker') {
-    const marker = shot.markers[target.id];
-    return (
-      <ContextMenu.Content className="menu-surface" onCloseAutoFocus={returnFocus}>
-        {item('Go there', () => marker && goTo(session, marker.frame))}
-        {item('Rename', () => props.onRenameMarker(target.id))}
-        {item('Remove the marker', () => props.onRemoveMarker(target.id), false, true)}
-      </ContextMenu.Content>
-    );
-  }
-  const { keys, stretches } = target;
-  const track = trackOf(shot, target.address);
-  const span = spanOf(shot, keys);
+}
+
+function rulerMenu(session: Session, frame: number, asks: LaneAsks): MenuEntries {
+  const { setup } = session.shot;
+  return [
+    item('Put a marker here', () => asks.mark(frame)),
+    frame < setup.last &&
+      item('Begin the range here', () => session.edit((now) => setRange(now, { first: frame }))),
+    frame > setup.first &&
+      item('End the range here', () => session.edit((now) => setRange(now, { last: frame }))),
+    'line',
+    item('Show the whole range', () => session.time.show(null)),
+    pasteEntry(session),
+  ];
+}
+
+function markerMenu(session: Session, id: string, asks: LaneAsks): MenuEntries {
+  const marker = session.shot.markers[id];
+  return [
+    item('Go there', () => marker && goTo(session, marker.frame)),
+    item('Rename', () => asks.renameMarker(id)),
+    item('Remove the marker', () => asks.removeMarker(id), true),
+  ];
+}
+
+/** How the stretches that are meant move, and how they could. */
+function mannerEntries(session: Session, { stretches, onKey, colour }: LaneTarget): MenuEntries {
   const manners = new Set(
-    stretches.map((entry) => stretchManner(shot, entry)).filter((manner) => manner !== null),
+    stretches.map((entry) => stretchManner(session.shot, entry)).filter((manner) => manner !== null),
   );
   const [inForce] = manners;
-  const now = manners.size === 0 ? null : manners.size > 1 ? 'several ways' : mannerWords(inForce!);
-  const mark = (on: boolean) => <span className="inline-block w-3.5">{on ? '✓' : ''}</span>;
-  const byEquation = manners.size === 1 && (EASING_NAMES as readonly string[]).includes(inForce!);
-  const group = (words: string) => (
-    <ContextMenu.Label className="px-2 pb-0.5 pt-1.5 text-xs font-bold text-ink-3">{words}</ContextMenu.Label>
-  );
-  return (
-    <ContextMenu.Content className="menu-surface" onCloseAutoFocus={returnFocus}>
-      {now !== null && (
-        <ContextMenu.Group>
-          {group(`${target.onKey ? 'From here on it moves' : 'This stretch moves'}: ${now}`)}
-          {STRETCHES.filter(([manner]) => !target.colour || manner !== 'ease').map(([manner, words]) => (
-            <ContextMenu.Item
-              key={manner}
-              className="menu-item"
-              aria-current={manners.size === 1 && inForce === manner}
-              onSelect={() => session.edit((current) => setStretch(current, stretches, manner))}
-            >
-              {mark(manners.size === 1 && inForce === manner)}
-              {words}
-            </ContextMenu.Item>
-          ))}
-          <ContextMenu.Sub>
-            <ContextMenu.SubTrigger className="menu-item">
-              {mark(byEquation)}
-              By an equation
-            </ContextMenu.SubTrigger>
-            <ContextMenu.Portal>
-              <ContextMenu.SubContent className="menu-surface max-h-80 overflow-y-auto">
-                {EASING_NAMES.map((name) => (
-                  <ContextMenu.Item
-                    key={name}
-                    className="menu-item"
-                    onSelect={() => session.edit((current) => setStretch(current, stretches, name))}
-                  >
-                    {mannerWords(name)}
-                  </ContextMenu.Item>
-                ))}
-              </ContextMenu.SubContent>
-            </ContextMenu.Portal>
-          </ContextMenu.Sub>
-          {line}
-        </ContextMenu.Group>
-      )}
-      <ContextMenu.Group>
-        {group(target.onKey ? (keys.length > 1 ? `${keys.length} keys` : 'This key') : 'Keys')}
-        {!target.onKey &&
-          item(
-            'Put a key in here, the curve stays',
-            () => session.edit((current) => insertKeys(current, [target.address], target.frame)),
-            !track,
-          )}
-        {target.onKey && (
-          <>
-            {item('Copy', () => copyChosen(session))}
-            {item('Half as long', () => scaled(session, keys, span, 0.5), !span)}
-            {item('Twice as long', () => scaled(session, keys, span, 2), !span)}
-            {item('Reverse', () => session.edit((current) => reverseKeys(current, keys)), !span)}
-            {item(
-              'Move to whole frames',
-              () => session.edit((current) => snapKeys(current, keys)),
-              keys.every(({ address, key }) => Number.isInteger(trackOf(shot, address)?.keys[key]?.frame)),
-            )}
-            {item(
-              keys.length > 1 ? `Remove ${keys.length} keys` : 'Remove the key',
-              () => session.edit((current) => removeKeys(current, keys)),
-              false,
-              true,
-            )}
-          </>
-        )}
-        {item('Paste keys at the playhead', () => pasteCopied(session), clipboard?.kind !== 'keys')}
-        {stagger}
-      </ContextMenu.Group>
-      {track && (
-        <ContextMenu.Group>
-          {line}
-          {group('Outside its keys')}
-          {(['before', 'after'] as const).map((side) => (
-            <ContextMenu.Sub key={side}>
-              <ContextMenu.SubTrigger className="menu-item">
-                {side === 'before' ? 'Before the first' : 'After the last'}: {EXTEND_WORDS[track[side]]}
-              </ContextMenu.SubTrigger>
-              <ContextMenu.Portal>
-                <ContextMenu.SubContent className="menu-surface">
-                  {EXTENDS.map((extend) => (
-                    <ContextMenu.Item
-                      key={extend}
-                      className="menu-item"
-                      onSelect={() =>
-                        session.edit((current) => setExtend(current, target.address, side, extend))
-                      }
-                    >
-                      {mark(track[side] === extend)}
-                      {EXTEND_WORDS[extend]}
-                    </ContextMenu.Item>
-                  ))}
-                </ContextMenu.SubContent>
-              </ContextMenu.Portal>
-            </ContextMenu.Sub>
-          ))}
-          {item(
-            'Delete all keys of this lane',
-            () =>
-              session.edit((current) =>
-                removeAllKeys(current, evaluatorAt(session, session.time.now.frame), [target.address]),
-              ),
-            false,
-            true,
-          )}
-        </ContextMenu.Group>
-      )}
-    </ContextMenu.Content>
-  );
-}
-
-function scaled(
-  session: Session,
-  keys: readonly KeyAddress[],
-  span: { from: number } | null,
-  factor: number,
-): void {
-  if (span) session.edit((now) => scaleKeys(now, keys, span.from, factor));
-}
-
-function rangeChange(shot: Shot, range: { first?: number; last?: number }) {
-  return {
-    label: 'Change the range',
-    patches: Object.entries(range).map(([key, after]) => ({
-      path: ['setup', key],
-      before: shot.setup[key as 'first' | 'last'],
-      after: Math.round(after),
+  if (inForce === undefined) return [];
+  const one = manners.size === 1;
+  const set = (manner: Parameters<typeof setStretch>[2]): void =>
+    void session.edit((now) => setStretch(now, stretches, manner));
+  return [
+    {
+      heading: `${onKey ? 'From here on it moves' : 'This stretch moves'}: ${one ? mannerWords(inForce) : 'several ways'}`,
+    },
+    ...STRETCHES.filter(([manner]) => !colour || manner !== 'ease').map(([manner, label]) => ({
+      label,
+      current: one && inForce === manner,
+      run: () => set(manner),
     })),
-  };
+    {
+      label: 'By an equation',
+      current: one && (EASING_NAMES as readonly string[]).includes(inForce),
+      entries: EASING_NAMES.map((name) => ({ label: mannerWords(name), run: () => set(name) })),
+    },
+    'line',
+  ];
+}
+
+function keyEntries(session: Session, target: LaneTarget, asks: LaneAsks): MenuEntries {
+  const { shot } = session;
+  const { keys, onKey, address, frame } = target;
+  const span = spanOf(shot, keys);
+  const whole = keys.every((key) => Number.isInteger(trackOf(shot, key.address)?.keys[key.key]?.frame));
+  const parts = session.choice.now.chosen.filter((id) => shot.parts[id]);
+  const onTheKeys: MenuEntries = [
+    entryOf(session, 'copy', { label: 'Copy', later: true }),
+    span && item('Half as long', () => session.edit((now) => scaleKeys(now, keys, span.from, 0.5))),
+    span && item('Twice as long', () => session.edit((now) => scaleKeys(now, keys, span.from, 2))),
+    span && item('Reverse', () => session.edit((now) => reverseKeys(now, keys))),
+    !whole && item('Move to whole frames', () => session.edit((now) => snapKeys(now, keys))),
+    item(
+      keys.length > 1 ? `Remove ${keys.length} keys` : 'Remove the key',
+      () => session.edit((now) => removeKeys(now, keys)),
+      true,
+    ),
+  ];
+  return [
+    { heading: onKey ? (keys.length > 1 ? `${keys.length} keys` : 'This key') : 'Keys' },
+    !onKey &&
+      trackOf(shot, address) !== null &&
+      item('Put a key in here, the curve stays', () =>
+        session.edit((now) => insertKeys(now, [address], frame)),
+      ),
+    ...(onKey ? onTheKeys : []),
+    pasteEntry(session),
+    parts.length > 1 && item('Stagger the chosen parts...', asks.stagger),
+  ];
+}
+
+/** What a keyed lane does outside its keys. */
+function laneEntries(session: Session, address: string): MenuEntries {
+  const track = trackOf(session.shot, address);
+  if (!track) return [];
+  return [
+    'line',
+    { heading: 'Outside its keys' },
+    ...(['before', 'after'] as const).map((side) => ({
+      label: `${side === 'before' ? 'Before the first' : 'After the last'}: ${EXTEND_WORDS[track[side]]}`,
+      entries: EXTENDS.map((extend) => ({
+        label: EXTEND_WORDS[extend],
+        current: track[side] === extend,
+        run: () => session.edit((now) => setExtend(now, address, side, extend)),
+      })),
+    })),
+    item(
+      'Delete all keys of this lane',
+      () =>
+        session.edit((now) => removeAllKeys(now, evaluatorAt(session, session.time.now.frame), [address])),
+      true,
+    ),
+  ];
 }

@@ -1,4 +1,3 @@
-import { ContextMenu } from 'radix-ui';
 import { ChevronsDownUp, ChevronsUpDown, Filter } from 'lucide-react';
 import {
   memo,
@@ -15,9 +14,11 @@ import { insertKeys, markersOf, moveKeys, removeMarker, type KeyAddress } from '
 import { framesPerSecond } from '../../../../core/time';
 import { useEvening } from '../../shared/theme';
 import { useLatest } from '../../shared/use-latest';
+import { MenuOn } from '../../ui/menu';
 import { choose } from '../actions/choosing';
 import { useSession, useChoice, useCurved, useShot, useTime } from '../session';
-import { KeyMenu, type MenuTarget } from './key-menu';
+import { focusPanel } from '../panels';
+import { keyMenu, type MenuTarget } from './key-menu';
 import { beginLaneDrag, overGrip, type DragShow, type Gesture, type Rubber } from './lane-drag';
 import { factsOf, hitAt, markerAt, type Hit, type LaneMap, type Point } from './lane-hit';
 import { LaneNames, StickyHead } from './lane-names';
@@ -395,34 +396,36 @@ export const KeysEditor = memo(function KeysEditor() {
         <LaneNames rows={rows} room={plotHeight} scroll={scroll} actions={nameActions} />
         <div className="absolute inset-x-0 bottom-0 bg-panel" style={{ height: BAR }} />
       </div>
-      <ContextMenu.Root>
-        <ContextMenu.Trigger asChild>
-          <LanesCanvas
-            ref={canvas}
-            content={content}
-            scroll={scroll}
-            ruler={ruler}
-            left={NAMES_WIDTH}
-            onPointerDown={onPointerDown}
-            onPointerMove={hover}
-            onPointerLeave={() => setTip(null)}
-            onDoubleClick={(event) => {
-              const { row, keys, frame } = hitAt(map(), pointOf(event));
-              if (row?.kind !== 'lane' || keys.length > 0 || !trackOf(shot, row.lane.address)) return;
-              session.edit((now) => insertKeys(now, [row.lane.address], Math.round(frame)));
-            }}
-          />
-        </ContextMenu.Trigger>
-        <ContextMenu.Portal>
-          <KeyMenu
-            target={menu}
-            onMark={(at) => setMarking({ id: null, frame: at })}
-            onRenameMarker={(id) => setMarking({ id, frame: shot.markers[id]?.frame ?? first })}
-            onRemoveMarker={(id) => session.edit((now) => removeMarker(now, id))}
-            onStagger={() => setStaggering(true)}
-          />
-        </ContextMenu.Portal>
-      </ContextMenu.Root>
+      <MenuOn
+        entries={() =>
+          keyMenu(session, menu ?? { kind: 'ruler', frame: Math.round(session.time.now.frame) }, {
+            mark: (at) => setMarking({ id: null, frame: at }),
+            renameMarker: (id) => setMarking({ id, frame: shot.markers[id]?.frame ?? first }),
+            removeMarker: (id) => session.edit((now) => removeMarker(now, id)),
+            stagger: () => setStaggering(true),
+          })
+        }
+        onClosed={() => {
+          // The keyboard goes back to the lanes, unless what was chosen has taken it already.
+          if (document.activeElement === document.body) focusPanel('lanes');
+        }}
+      >
+        <LanesCanvas
+          ref={canvas}
+          content={content}
+          scroll={scroll}
+          ruler={ruler}
+          left={NAMES_WIDTH}
+          onPointerDown={onPointerDown}
+          onPointerMove={hover}
+          onPointerLeave={() => setTip(null)}
+          onDoubleClick={(event) => {
+            const { row, keys, frame } = hitAt(map(), pointOf(event));
+            if (row?.kind !== 'lane' || keys.length > 0 || !trackOf(shot, row.lane.address)) return;
+            session.edit((now) => insertKeys(now, [row.lane.address], Math.round(frame)));
+          }}
+        />
+      </MenuOn>
       <div
         className="absolute bottom-0 border-t border-line-soft bg-panel"
         style={{ left: NAMES_WIDTH, width: plotWidth, height: BAR }}

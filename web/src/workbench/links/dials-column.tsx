@@ -1,4 +1,3 @@
-import { DropdownMenu } from 'radix-ui';
 import { MoreHorizontal, Plus } from 'lucide-react';
 import { useState } from 'react';
 import { channelAt, linkOf, type Dial } from '../../../../core/document';
@@ -11,6 +10,7 @@ import {
   type DialOptions,
 } from '../../../../core/edit';
 import { describeValue } from '../../shared/format';
+import { MenuButton } from '../../ui/menu';
 import { useFormulaDraft } from '../formula/formula-draft';
 import { Ring, RING_WORDS, ringOf } from '../ring';
 import { keyNow, unkeyNow } from '../actions/keying';
@@ -135,31 +135,20 @@ function DialRow({ id, onEdit }: { id: string; onEdit(): void }) {
         wanted={false}
         onArrived={() => undefined}
       />
-      <DropdownMenu.Root>
-        <DropdownMenu.Trigger
-          aria-label={`Menu of the dial ${dial.name}`}
-          className="rounded text-ink-2 hover:bg-line-soft"
-        >
-          <MoreHorizontal size={14} aria-hidden="true" />
-        </DropdownMenu.Trigger>
-        <DropdownMenu.Portal>
-          <DropdownMenu.Content className="menu-surface" align="end">
-            <DropdownMenu.Item className="menu-item" onSelect={onEdit}>
-              Name, unit and limits
-            </DropdownMenu.Item>
-            <DropdownMenu.Item
-              className="menu-item text-now"
-              onSelect={() => {
-                session.edit((now) => removeDial(now, id));
-              }}
-            >
-              Remove
-              {readers.length > 0 &&
-                `; ${readers.length} ${readers.length === 1 ? 'link reads' : 'links read'} it`}
-            </DropdownMenu.Item>
-          </DropdownMenu.Content>
-        </DropdownMenu.Portal>
-      </DropdownMenu.Root>
+      <MenuButton
+        label={`Menu of the dial ${dial.name}`}
+        className="rounded text-ink-2 hover:bg-line-soft"
+        entries={() => [
+          { label: 'Name, unit and limits', run: onEdit },
+          {
+            label: `Remove${readers.length > 0 ? `; ${readers.length} ${readers.length === 1 ? 'link reads' : 'links read'} it` : ''}`,
+            alarm: true,
+            run: () => void session.edit((now) => removeDial(now, id)),
+          },
+        ]}
+      >
+        <MoreHorizontal size={14} aria-hidden="true" />
+      </MenuButton>
       <input
         type="range"
         aria-label={`Slider of the dial ${dial.name}`}

@@ -1,26 +1,16 @@
-import { ContextMenu } from 'radix-ui';
 import { ChevronDown, ChevronRight, Eye, EyeOff, Lock, LockOpen } from 'lucide-react';
 import { memo, type DragEvent } from 'react';
 import type { Part } from '../../../../core/document';
-import { putIntoTray, setLocked, traysOf } from '../../../../core/edit';
+import { setLocked } from '../../../../core/edit';
 import { writtenName } from '../../../../core/formula';
+import { MenuOn } from '../../ui/menu';
 import { PartGlyph } from '../add/glyphs';
-import { keyPose } from '../key-commands';
-import { copyChosenPose, pasteCopiedPose } from '../copy-paste';
 import { useFormulaDraft } from '../formula/formula-draft';
 import { Ring, RING_WORDS, type RingState } from '../ring';
 import { choose } from '../actions/choosing';
 import { setChannels } from '../actions/values';
-import { useSession, useShot, type Session } from '../session';
-import {
-  askToRemove,
-  copyLinked,
-  duplicateChosen,
-  groupChosen,
-  mirrorChosen,
-  putHubAbove,
-  takeOut,
-} from './parts-actions';
+import { useSession } from '../session';
+import { partMenu } from './part-menu';
 
 /** Where something dragged over a row would land. */
 export type DropPlace = 'before' | 'into' | 'after';
@@ -72,250 +62,138 @@ export const PartRow = memo(function PartRow(props: RowProps) {
   const byTray = props.lockedByTray;
 
   return (
-    <ContextMenu.Root>
-      <ContextMenu.Trigger asChild>
-        <div
-          role="treeitem"
-          id={`part-${id}`}
-          aria-selected={chosen}
-          aria-expanded={open ?? undefined}
-          aria-level={depth + 1}
-          aria-posinset={props.position}
-          aria-setsize={props.count}
-          draggable={!renaming}
-          className={`relative flex items-center gap-1.5 pr-2 ${chosen ? 'bg-teal-wash font-semibold shadow-[inset_3px_0_0_var(--color-teal)]' : 'hover:bg-raised'} ${props.drop === 'into' ? 'outline-2 -outline-offset-2 outline-teal' : ''}`}
-          style={{ height: props.height, paddingLeft: 6 + Math.min(depth, 10) * 13 }}
-          onMouseDown={(event) => {
-            if (!draft.editing) return;
-            event.preventDefault();
-            draft.insert(`${writtenName(part.name)}.`);
-          }}
-          onClick={(event) => !draft.editing && actions.choose(id, event)}
-          onContextMenu={() => !session.choice.now.chosen.includes(id) && choose(session, [id])}
-          onDoubleClick={() => actions.startRename(id)}
-          onDragStart={(event) => {
-            if (!session.choice.now.chosen.includes(id)) choose(session, [id]);
-            event.dataTransfer.effectAllowed = 'move';
-            event.dataTransfer.setData('text/whirl-part', id);
-          }}
-          onDragOver={(event) => {
-            if (!event.dataTransfer.types.includes('text/whirl-part')) return;
-            event.preventDefault();
+    <MenuOn entries={() => partMenu(session, id)}>
+      <div
+        role="treeitem"
+        id={`part-${id}`}
+        aria-selected={chosen}
+        aria-expanded={open ?? undefined}
+        aria-level={depth + 1}
+        aria-posinset={props.position}
+        aria-setsize={props.count}
+        draggable={!renaming}
+        className={`relative flex items-center gap-1.5 pr-2 ${chosen ? 'bg-teal-wash font-semibold shadow-[inset_3px_0_0_var(--color-teal)]' : 'hover:bg-raised'} ${props.drop === 'into' ? 'outline-2 -outline-offset-2 outline-teal' : ''}`}
+        style={{ height: props.height, paddingLeft: 6 + Math.min(depth, 10) * 13 }}
+        onMouseDown={(event) => {
+          if (!draft.editing) return;
+          event.preventDefault();
+          draft.insert(`${writtenName(part.name)}.`);
+        }}
+        onClick={(event) => !draft.editing && actions.choose(id, event)}
+        onContextMenu={() => !session.choice.now.chosen.includes(id) && choose(session, [id])}
+        onDoubleClick={() => actions.startRename(id)}
+        onDragStart={(event) => {
+          if (!session.choice.now.chosen.includes(id)) choose(session, [id]);
+          event.dataTransfer.effectAllowed = 'move';
+          event.dataTransfer.setData('text/whirl-part', id);
+        }}
+        onDragOver={(event) => {
+          if (!event.dataTransfer.types.includes('text/whirl-part')) return;
+          event.preventDefault();
+          event.stopPropagation();
+          actions.dragTo(id, placeOver(event));
+        }}
+        onDragLeave={() => actions.dragTo(id, null)}
+        onDrop={(event) => actions.drop(event, id, placeOver(event))}
+      >
+        {(props.drop === 'before' || props.drop === 'after') && (
+          <i
+            className={`absolute inset-x-1 z-10 h-0.5 bg-teal ${props.drop === 'before' ? '-top-px' : '-bottom-px'}`}
+          />
+        )}
+        <button
+          type="button"
+          tabIndex={-1}
+          aria-label={open ? 'Fold' : 'Unfold'}
+          className={`flex w-3 flex-none justify-center text-ink-3 ${open === null ? 'invisible' : ''}`}
+          onClick={(event) => {
             event.stopPropagation();
-            actions.dragTo(id, placeOver(event));
+            actions.toggle(id);
           }}
-          onDragLeave={() => actions.dragTo(id, null)}
-          onDrop={(event) => actions.drop(event, id, placeOver(event))}
         >
-          {(props.drop === 'before' || props.drop === 'after') && (
-            <i
-              className={`absolute inset-x-1 z-10 h-0.5 bg-teal ${props.drop === 'before' ? '-top-px' : '-bottom-px'}`}
-            />
+          {open ? (
+            <ChevronDown size={11} aria-hidden="true" />
+          ) : (
+            <ChevronRight size={11} aria-hidden="true" />
+          )}
+        </button>
+        <span
+          className="flex size-[15px] flex-none items-center justify-center overflow-hidden rounded-[4px]"
+          style={colour && !picture ? { background: colour } : { color: 'var(--color-ink-2)' }}
+        >
+          {picture ? (
+            <img src={`/api/assets/${picture}`} alt="" className="size-full object-cover" />
+          ) : (
+            colour === null && <PartGlyph kind={part.kind} />
+          )}
+        </span>
+        {renaming ? (
+          <input
+            autoFocus
+            aria-label="New name"
+            defaultValue={part.name}
+            className="input-field h-5 min-w-0 flex-1 px-1"
+            onFocus={(event) => event.target.select()}
+            onBlur={(event) => actions.rename(id, event.target.value)}
+            onClick={(event) => event.stopPropagation()}
+            onKeyDown={(event) => {
+              event.stopPropagation();
+              if (event.key === 'Enter') event.currentTarget.blur();
+              if (event.key === 'Escape') actions.rename(id, null);
+            }}
+          />
+        ) : (
+          <span
+            className={`truncate ${away ? 'text-ink-3 line-through' : ''}`}
+            title={`${part.name}${props.tray === null ? '' : `, in the tray ${props.tray}`}`}
+          >
+            {part.name}
+          </span>
+        )}
+        <span className="ml-auto flex flex-none items-center gap-1.5">
+          {ring !== 'still' && (
+            <span title={RING_WORDS[ring]}>
+              <Ring state={ring} />
+            </span>
           )}
           <button
             type="button"
             tabIndex={-1}
-            aria-label={open ? 'Fold' : 'Unfold'}
-            className={`flex w-3 flex-none justify-center text-ink-3 ${open === null ? 'invisible' : ''}`}
+            disabled={byTray}
+            aria-label={`${locked || byTray ? 'Unlock' : 'Lock'} ${part.name}`}
+            title={
+              byTray
+                ? 'Locked by a tray or what it hangs from'
+                : locked
+                  ? 'Locked in the view'
+                  : 'Lock in the view'
+            }
+            className={locked || byTray ? 'text-ink-2' : 'text-ink-3/40 hover:text-ink'}
             onClick={(event) => {
               event.stopPropagation();
-              actions.toggle(id);
+              session.edit((current) => setLocked(current, [id], !locked));
             }}
           >
-            {open ? (
-              <ChevronDown size={11} aria-hidden="true" />
+            {locked || byTray ? (
+              <Lock size={12} aria-hidden="true" />
             ) : (
-              <ChevronRight size={11} aria-hidden="true" />
+              <LockOpen size={12} aria-hidden="true" />
             )}
           </button>
-          <span
-            className="flex size-[15px] flex-none items-center justify-center overflow-hidden rounded-[4px]"
-            style={colour && !picture ? { background: colour } : { color: 'var(--color-ink-2)' }}
+          <button
+            type="button"
+            tabIndex={-1}
+            aria-label={`${shown ? 'Hide' : 'Show'} ${part.name}`}
+            className={shown ? 'text-ink-3/60 hover:text-ink' : 'text-ink-2'}
+            onClick={(event) => {
+              event.stopPropagation();
+              setChannels(session, [[`${id}/visible`, shown ? 0 : 1]]);
+            }}
           >
-            {picture ? (
-              <img src={`/api/assets/${picture}`} alt="" className="size-full object-cover" />
-            ) : (
-              colour === null && <PartGlyph kind={part.kind} />
-            )}
-          </span>
-          {renaming ? (
-            <input
-              autoFocus
-              aria-label="New name"
-              defaultValue={part.name}
-              className="input-field h-5 min-w-0 flex-1 px-1"
-              onFocus={(event) => event.target.select()}
-              onBlur={(event) => actions.rename(id, event.target.value)}
-              onClick={(event) => event.stopPropagation()}
-              onKeyDown={(event) => {
-                event.stopPropagation();
-                if (event.key === 'Enter') event.currentTarget.blur();
-                if (event.key === 'Escape') actions.rename(id, null);
-              }}
-            />
-          ) : (
-            <span
-              className={`truncate ${away ? 'text-ink-3 line-through' : ''}`}
-              title={`${part.name}${props.tray === null ? '' : `, in the tray ${props.tray}`}`}
-            >
-              {part.name}
-            </span>
-          )}
-          <span className="ml-auto flex flex-none items-center gap-1.5">
-            {ring !== 'still' && (
-              <span title={RING_WORDS[ring]}>
-                <Ring state={ring} />
-              </span>
-            )}
-            <button
-              type="button"
-              tabIndex={-1}
-              disabled={byTray}
-              aria-label={`${locked || byTray ? 'Unlock' : 'Lock'} ${part.name}`}
-              title={
-                byTray
-                  ? 'Locked by a tray or what it hangs from'
-                  : locked
-                    ? 'Locked in the view'
-                    : 'Lock in the view'
-              }
-              className={locked || byTray ? 'text-ink-2' : 'text-ink-3/40 hover:text-ink'}
-              onClick={(event) => {
-                event.stopPropagation();
-                session.edit((current) => setLocked(current, [id], !locked));
-              }}
-            >
-              {locked || byTray ? (
-                <Lock size={12} aria-hidden="true" />
-              ) : (
-                <LockOpen size={12} aria-hidden="true" />
-              )}
-            </button>
-            <button
-              type="button"
-              tabIndex={-1}
-              aria-label={`${shown ? 'Hide' : 'Show'} ${part.name}`}
-              className={shown ? 'text-ink-3/60 hover:text-ink' : 'text-ink-2'}
-              onClick={(event) => {
-                event.stopPropagation();
-                setChannels(session, [[`${id}/visible`, shown ? 0 : 1]]);
-              }}
-            >
-              {shown ? <Eye size={13} aria-hidden="true" /> : <EyeOff size={13} aria-hidden="true" />}
-            </button>
-          </span>
-        </div>
-      </ContextMenu.Trigger>
-      <ContextMenu.Portal>
-        <RowMenu id={id} onStartRename={() => actions.startRename(id)} />
-      </ContextMenu.Portal>
-    </ContextMenu.Root>
+            {shown ? <Eye size={13} aria-hidden="true" /> : <EyeOff size={13} aria-hidden="true" />}
+          </button>
+        </span>
+      </div>
+    </MenuOn>
   );
 });
-
-function RowMenu({ id, onStartRename }: { id: string; onStartRename(): void }) {
-  const session = useSession();
-  const shot = useShot((state) => state.shot);
-  const part = shot.parts[id];
-  if (!part) return null;
-  const trays = traysOf(shot);
-  const line = <ContextMenu.Separator className="my-1 h-px bg-line-soft" />;
-  const item = (words: string, run: () => void, disabled = false) => (
-    <ContextMenu.Item className="menu-item" disabled={disabled} onSelect={run}>
-      {words}
-    </ContextMenu.Item>
-  );
-  const ids = (): readonly string[] => session.choice.now.chosen;
-  return (
-    <ContextMenu.Content className="menu-surface">
-      {item('Rename', () => setTimeout(onStartRename))}
-      {item('Linked copy', () => copyLinked(session))}
-      {item('Duplicate with its own shape and look', () => duplicateChosen(session))}
-      <ContextMenu.Sub>
-        <ContextMenu.SubTrigger className="menu-item">Mirrored copy</ContextMenu.SubTrigger>
-        <ContextMenu.Portal>
-          <ContextMenu.SubContent className="menu-surface">
-            {(['x', 'y', 'z'] as const).map((axis) => (
-              <ContextMenu.Item key={axis} className="menu-item" onSelect={() => mirrorChosen(session, axis)}>
-                across {axis.toUpperCase()}
-              </ContextMenu.Item>
-            ))}
-          </ContextMenu.SubContent>
-        </ContextMenu.Portal>
-      </ContextMenu.Sub>
-      {line}
-      {item('Group', () => groupChosen(session))}
-      {item('Put a hub above', () => putHubAbove(session))}
-      {item(
-        `Take out of ${part.parent ? (shot.parts[part.parent]?.name ?? '') : 'its parent'}`,
-        () => takeOut(session),
-        part.parent === null,
-      )}
-      <ContextMenu.Sub>
-        <ContextMenu.SubTrigger className="menu-item" disabled={trays.length === 0 && !part.tray}>
-          Tray
-        </ContextMenu.SubTrigger>
-        <ContextMenu.Portal>
-          <ContextMenu.SubContent className="menu-surface">
-            {trays.map((tray) => (
-              <ContextMenu.Item
-                key={tray}
-                className="menu-item"
-                onSelect={() => session.edit((current) => putIntoTray(current, ids(), tray))}
-              >
-                {shot.trays[tray]!.name}
-              </ContextMenu.Item>
-            ))}
-            <ContextMenu.Item
-              className="menu-item"
-              disabled={!part.tray}
-              onSelect={() => session.edit((current) => putIntoTray(current, ids(), null))}
-            >
-              none
-            </ContextMenu.Item>
-          </ContextMenu.SubContent>
-        </ContextMenu.Portal>
-      </ContextMenu.Sub>
-      {line}
-      {item('Key the pose, with all below', () => keyPose(session))}
-      {item('Copy the pose', () => copyChosenPose(session))}
-      {item(
-        'Paste the pose here',
-        () => pasteCopiedPose(session, false),
-        session.clipboard.now.copied?.kind !== 'pose',
-      )}
-      {item(
-        'Paste the pose mirrored',
-        () => pasteCopiedPose(session, true),
-        session.clipboard.now.copied?.kind !== 'pose',
-      )}
-      {part.kind === 'camera' && (
-        <>
-          {line}
-          {item(
-            'Take the shot with it',
-            () => session.edit(() => takeShotWith(session, id)),
-            shot.setup.camera === id,
-          )}
-        </>
-      )}
-      {line}
-      <ContextMenu.Item
-        className="menu-item text-now"
-        onSelect={() =>
-          setTimeout(() => askToRemove(session, session.choice.now.chosen.includes(id) ? ids() : [id]))
-        }
-      >
-        Delete
-      </ContextMenu.Item>
-    </ContextMenu.Content>
-  );
-}
-
-function takeShotWith(session: Session, id: string) {
-  const { shot } = session;
-  return {
-    label: `Take the shot with ${shot.parts[id]?.name ?? ''}`,
-    patches: [{ path: ['setup', 'camera'], before: shot.setup.camera, after: id }],
-  };
-}

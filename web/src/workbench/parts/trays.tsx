@@ -1,11 +1,17 @@
-import { ContextMenu } from 'radix-ui';
 import { Lock, Plus } from 'lucide-react';
 import { useState } from 'react';
 import { addTray, changeTray, putIntoTray, removeTray, traysOf } from '../../../../core/edit';
 import { toast } from 'sonner';
+import { MenuOn } from '../../ui/menu';
 import { choose } from '../actions/choosing';
 import { useSession, useChoice, useShot } from '../session';
 import { askedBefore } from '../tell-once';
+
+const OPTIONS = [
+  ['away', 'Put away: not in the view'],
+  ['locked', 'Lock'],
+  ['out', 'Leave out of the picture'],
+] as const;
 
 /** Chips for the trays: a click puts one away or brings it back, its menu does the rest. */
 export function Trays() {
@@ -60,93 +66,61 @@ export function Trays() {
         const tray = shot.trays[id]!;
         if (naming?.id === id) return <span key={id}>{input}</span>;
         return (
-          <ContextMenu.Root key={id}>
-            <ContextMenu.Trigger asChild>
-              <button
-                type="button"
-                aria-pressed={!tray.away}
-                title={`${count(id)} parts${tray.away ? ', put away: not in the view' : ''}${tray.locked ? ', locked' : ''}${tray.out ? ', left out of the picture' : ''}. Click to ${tray.away ? 'bring back' : 'put away'}; right click for more.`}
-                className={`flex h-5 max-w-[120px] items-center gap-1 rounded-full border px-2 text-xs font-semibold ${tray.away ? 'border-dashed border-line text-ink-3 line-through' : 'border-line bg-raised'}`}
-                onClick={() => putAway(id)}
-              >
-                <span className="truncate">{tray.name}</span>
-                {tray.locked && <Lock size={9} aria-hidden="true" />}
-                {tray.out && <span className="text-now">no film</span>}
-              </button>
-            </ContextMenu.Trigger>
-            <ContextMenu.Portal>
-              <ContextMenu.Content className="menu-surface">
-                <ContextMenu.Item
-                  className="menu-item"
-                  disabled={chosen.length === 0}
-                  onSelect={() =>
-                    session.edit((current) => putIntoTray(current, session.choice.now.chosen, id))
-                  }
-                >
-                  Put the chosen parts in
-                </ContextMenu.Item>
-                <ContextMenu.Item
-                  className="menu-item"
-                  disabled={!chosen.some((part) => shot.parts[part]?.tray === id)}
-                  onSelect={() =>
-                    session.edit((current) =>
-                      putIntoTray(
-                        current,
-                        session.choice.now.chosen.filter((part) => current.parts[part]?.tray === id),
-                        null,
-                      ),
-                    )
-                  }
-                >
-                  Take the chosen parts out
-                </ContextMenu.Item>
-                <ContextMenu.Item
-                  className="menu-item"
-                  onSelect={() =>
-                    choose(
-                      session,
-                      Object.keys(shot.parts).filter((part) => shot.parts[part]!.tray === id),
-                    )
-                  }
-                >
-                  Choose what is in it
-                </ContextMenu.Item>
-                <ContextMenu.Separator className="my-1 h-px bg-line-soft" />
-                {(
-                  [
-                    ['away', 'Put away: not in the view'],
-                    ['locked', 'Lock'],
-                    ['out', 'Leave out of the picture'],
-                  ] as const
-                ).map(([option, words]) => (
-                  <ContextMenu.CheckboxItem
-                    key={option}
-                    className="menu-item"
-                    checked={tray[option]}
-                    onCheckedChange={(on) =>
-                      session.edit((current) => changeTray(current, id, { [option]: on }))
-                    }
-                  >
-                    <span className="w-3">{tray[option] ? '✓' : ''}</span>
-                    {words}
-                  </ContextMenu.CheckboxItem>
-                ))}
-                <ContextMenu.Separator className="my-1 h-px bg-line-soft" />
-                <ContextMenu.Item
-                  className="menu-item"
-                  onSelect={() => setTimeout(() => setNaming({ id, name: tray.name }))}
-                >
-                  Rename
-                </ContextMenu.Item>
-                <ContextMenu.Item
-                  className="menu-item text-now"
-                  onSelect={() => session.edit((current) => removeTray(current, id))}
-                >
-                  Take the tray away, keep its parts
-                </ContextMenu.Item>
-              </ContextMenu.Content>
-            </ContextMenu.Portal>
-          </ContextMenu.Root>
+          <MenuOn
+            key={id}
+            entries={() => [
+              {
+                label: 'Put the chosen parts in',
+                disabled: chosen.length === 0,
+                run: () => session.edit((current) => putIntoTray(current, session.choice.now.chosen, id)),
+              },
+              {
+                label: 'Take the chosen parts out',
+                disabled: !chosen.some((part) => shot.parts[part]?.tray === id),
+                run: () =>
+                  session.edit((current) =>
+                    putIntoTray(
+                      current,
+                      session.choice.now.chosen.filter((part) => current.parts[part]?.tray === id),
+                      null,
+                    ),
+                  ),
+              },
+              {
+                label: 'Choose what is in it',
+                run: () =>
+                  choose(
+                    session,
+                    Object.keys(shot.parts).filter((part) => shot.parts[part]!.tray === id),
+                  ),
+              },
+              'line',
+              ...OPTIONS.map(([option, label]) => ({
+                label,
+                checked: tray[option],
+                run: () => session.edit((current) => changeTray(current, id, { [option]: !tray[option] })),
+              })),
+              'line',
+              { label: 'Rename', later: true, run: () => setNaming({ id, name: tray.name }) },
+              {
+                label: 'Take the tray away, keep its parts',
+                alarm: true,
+                run: () => session.edit((current) => removeTray(current, id)),
+              },
+            ]}
+          >
+            <button
+              type="button"
+              aria-pressed={!tray.away}
+              title={`${count(id)} parts${tray.away ? ', put away: not in the view' : ''}${tray.locked ? ', locked' : ''}${tray.out ? ', left out of the picture' : ''}. Click to ${tray.away ? 'bring back' : 'put away'}; right click for more.`}
+              className={`flex h-5 max-w-[120px] items-center gap-1 rounded-full border px-2 text-xs font-semibold ${tray.away ? 'border-dashed border-line text-ink-3 line-through' : 'border-line bg-raised'}`}
+              onClick={() => putAway(id)}
+            >
+              <span className="truncate">{tray.name}</span>
+              {tray.locked && <Lock size={9} aria-hidden="true" />}
+              {tray.out && <span className="text-now">no film</span>}
+            </button>
+          </MenuOn>
         );
       })}
       {naming?.id === null ? (

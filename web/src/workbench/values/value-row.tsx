@@ -1,35 +1,14 @@
-import { ContextMenu } from 'radix-ui';
 import { memo, type ReactNode } from 'react';
-import {
-  linkOf,
-  ownerOf,
-  splitAddress,
-  trackOf,
-  type ChannelSpec,
-  type Shot,
-  type Value,
-} from '../../../../core/document';
-import {
-  channelLabel,
-  closeLoop,
-  compose,
-  copyKeys,
-  holdUntil,
-  resetValue,
-  setLink,
-  setStretch,
-  type Change,
-  type StretchManner,
-} from '../../../../core/edit';
+import { linkOf, type ChannelSpec, type Shot, type Value } from '../../../../core/document';
+import { channelLabel, compose, setLink, type Change } from '../../../../core/edit';
 import { writtenName } from '../../../../core/formula';
-import { recipeOf } from '../../../../core/recipe';
+import { MenuOn } from '../../ui/menu';
 import { useFormulaDraft } from '../formula/formula-draft';
-import { keysAround, STRETCHES } from '../keys/key-words';
-import { askWhy, copyChosenLink, openRecipe, pasteLink, showResponse } from '../links/link-commands';
 import { Ring, RING_WORDS, ringOf, stateOfRow, strongest, type RingState } from '../ring';
-import { dropLoose, keyNow, unkeyNow } from '../actions/keying';
+import { keyNow, unkeyNow } from '../actions/keying';
 import { preview, setChannels, valueNow } from '../actions/values';
 import { useSession } from '../session';
+import { rowMenu } from './row-menu';
 import { ColourControl } from './colour-control';
 import { NumberField } from './number-field';
 import type { Row } from './rows';
@@ -241,257 +220,45 @@ function RowAt({ row, partName, shot, facts }: RowNowProps) {
     );
 
   return (
-    <ContextMenu.Root>
-      <ContextMenu.Trigger asChild>
-        <div
-          className="grid h-[27px] grid-cols-[16px_66px_1fr_1fr_1fr] items-center gap-1 px-2.5"
-          data-row={row.label}
+    <MenuOn
+      entries={() =>
+        rowMenu(session, { row, addresses, ...facts, each, writeFormula: () => draft.focusBar(true) })
+      }
+    >
+      <div
+        className="grid h-[27px] grid-cols-[16px_66px_1fr_1fr_1fr] items-center gap-1 px-2.5"
+        data-row={row.label}
+      >
+        <button
+          type="button"
+          disabled={!animatable}
+          onClick={() => toggle(addresses, state)}
+          aria-label={`${name}: ${stateWords}`}
+          title={
+            animatable
+              ? `${stateWords}${failed ? ', link out of force' : ''}; right click for its menu`
+              : 'describes how the part lies or is built: cannot be keyed'
+          }
+          className="flex items-center"
         >
-          <button
-            type="button"
-            disabled={!animatable}
-            onClick={() => toggle(addresses, state)}
-            aria-label={`${name}: ${stateWords}`}
-            title={
-              animatable
-                ? `${stateWords}${failed ? ', link out of force' : ''}; right click for its menu`
-                : 'describes how the part lies or is built: cannot be keyed'
-            }
-            className="flex items-center"
-          >
-            <Ring state={state} error={failed} />
-          </button>
-          <button
-            type="button"
-            title={draft.editing ? `Put ${pick(first.spec)} into the formula` : first.spec.help}
-            className={`truncate text-left ${active !== null ? 'font-semibold text-teal' : ''}`}
-            onMouseDown={(event) => {
-              if (!draft.editing) return;
-              event.preventDefault();
-              draft.insert(pick(first.spec));
-            }}
-            onClick={() => !draft.editing && session.choice.showChannel(addresses[0]!)}
-          >
-            {row.label}
-          </button>
-          {control}
-        </div>
-      </ContextMenu.Trigger>
-      <ContextMenu.Portal>
-        <RowMenu row={row} addresses={addresses} facts={facts} each={each} />
-      </ContextMenu.Portal>
-    </ContextMenu.Root>
-  );
-}
-
-function RowMenu({
-  row,
-  addresses,
-  facts,
-  each,
-}: {
-  row: Row;
-  addresses: readonly string[];
-  facts: Facts;
-  each(work: (address: string) => Change | null): void;
-}) {
-  const { states, active, pivotStays } = facts;
-  const session = useSession();
-  const draft = useFormulaDraft();
-  const { shot } = session;
-  const { frame } = session.time.now;
-  const state = strongest(states);
-  const { spec } = row.cells[0]!;
-  const { animatable, kind } = spec;
-  // Of several fields in a row the chosen one can be meant alone.
-  const only =
-    row.cells.length > 1 && active !== null
-      ? row.cells.find((cell) => cell.addresses.includes(active))
-      : undefined;
-  const keyed = addresses.filter((address) => trackOf(shot, address));
-  const around = keysAround(shot, keyed, frame);
-  const ease = (manner: StretchManner): void =>
-    void session.edit((current) => setStretch(current, around, manner));
-  return (
-    <ContextMenu.Content className="menu-surface">
-      <ContextMenu.Item
-        className="menu-item"
-        disabled={!animatable || state.startsWith('link')}
-        onSelect={() => keyNow(session, addresses)}
-      >
-        Key at this frame
-      </ContextMenu.Item>
-      {only && (
-        <ContextMenu.Item
-          className="menu-item"
-          disabled={!animatable || linkOf(shot, active!) !== null}
-          onSelect={() => keyNow(session, only.addresses)}
-        >
-          Key only {channelLabel(only.spec)}
-        </ContextMenu.Item>
-      )}
-      <ContextMenu.Item
-        className="menu-item"
-        disabled={!states.includes('key')}
-        onSelect={() => unkeyNow(session, addresses)}
-      >
-        Remove the key here
-      </ContextMenu.Item>
-      <ContextMenu.Item
-        className="menu-item"
-        disabled={state !== 'loose'}
-        onSelect={() => dropLoose(session, addresses)}
-      >
-        Drop the unkeyed change
-      </ContextMenu.Item>
-      <ContextMenu.Item
-        className="menu-item"
-        disabled={keyed.length === 0}
-        onSelect={() =>
-          session.edit((current) =>
-            holdUntil(current, keyed, frame, (address) => valueNow(session, address, spec)),
-          )
-        }
-      >
-        Hold until here
-      </ContextMenu.Item>
-      <ContextMenu.Sub>
-        <ContextMenu.SubTrigger className="menu-item" disabled={around.length === 0}>
-          From the key before, move by
-        </ContextMenu.SubTrigger>
-        <ContextMenu.Portal>
-          <ContextMenu.SubContent className="menu-surface">
-            {STRETCHES.map(([manner, words]) => (
-              <ContextMenu.Item key={manner} className="menu-item" onSelect={() => ease(manner)}>
-                {words}
-              </ContextMenu.Item>
-            ))}
-          </ContextMenu.SubContent>
-        </ContextMenu.Portal>
-      </ContextMenu.Sub>
-      <ContextMenu.Item
-        className="menu-item"
-        disabled={keyed.length === 0}
-        onSelect={() => session.edit((current) => closeLoop(current, keyed, current.setup.last))}
-      >
-        Close the loop: first value to the end
-      </ContextMenu.Item>
-      {row.label === 'Pivot' && (
-        <ContextMenu.CheckboxItem
-          className="menu-item"
-          checked={pivotStays}
-          onCheckedChange={(on) => session.view.keepPlaceOfPivot(on)}
-        >
-          <span className="w-3">{pivotStays ? '✓' : ''}</span>
-          The part stays where it is
-        </ContextMenu.CheckboxItem>
-      )}
-      <ContextMenu.Separator className="my-1 h-px bg-line-soft" />
-      <ContextMenu.Item
-        className="menu-item"
-        disabled={keyed.length === 0}
-        onSelect={() => {
-          const targets = keyed.flatMap((address) =>
-            Object.keys(trackOf(shot, address)!.keys).map((key) => ({ address, key })),
-          );
-          session.clipboard.copy({
-            kind: 'keys',
-            keys: copyKeys(shot, targets),
-            owner: splitAddress(keyed[0]!).owner,
-          });
-        }}
-      >
-        Copy its keys
-      </ContextMenu.Item>
-      {row.cells.map((cell) => (
-        <ContextMenu.Item
-          key={cell.spec.path}
-          className="menu-item"
-          disabled={!animatable || kind === 'colour'}
-          onSelect={() => {
-            session.choice.showChannel(cell.addresses[0]!);
-            draft.focusBar(true);
+          <Ring state={state} error={failed} />
+        </button>
+        <button
+          type="button"
+          title={draft.editing ? `Put ${pick(first.spec)} into the formula` : first.spec.help}
+          className={`truncate text-left ${active !== null ? 'font-semibold text-teal' : ''}`}
+          onMouseDown={(event) => {
+            if (!draft.editing) return;
+            event.preventDefault();
+            draft.insert(pick(first.spec));
           }}
+          onClick={() => !draft.editing && session.choice.showChannel(addresses[0]!)}
         >
-          {linkOf(shot, cell.addresses[0]!) ? 'Edit the link' : 'Link'} {channelLabel(cell.spec)}
-        </ContextMenu.Item>
-      ))}
-      <ContextMenu.Item
-        className="menu-item"
-        disabled={!state.startsWith('link')}
-        onSelect={() => {
-          session.choice.showChannel(addresses.find((address) => linkOf(shot, address)) ?? null);
-          copyChosenLink(session);
-        }}
-      >
-        Copy the link
-      </ContextMenu.Item>
-      <ContextMenu.Item
-        className="menu-item"
-        disabled={session.clipboard.now.copied?.kind !== 'link'}
-        onSelect={() => pasteLink(session, 'follow')}
-      >
-        Paste the link; references follow
-      </ContextMenu.Item>
-      <ContextMenu.Item
-        className="menu-item"
-        disabled={session.clipboard.now.copied?.kind !== 'link'}
-        onSelect={() => pasteLink(session, 'stay')}
-      >
-        Paste the link as it is
-      </ContextMenu.Item>
-      <ContextMenu.Item
-        className="menu-item"
-        disabled={!animatable || kind !== 'number'}
-        onSelect={() => {
-          session.choice.showChannel(active ?? addresses[0]!);
-          openRecipe(session, null);
-        }}
-      >
-        {active !== null && recipeOf(shot, active) ? 'Edit its recipe...' : 'Link by a recipe...'}
-      </ContextMenu.Item>
-      <ContextMenu.Item
-        className="menu-item"
-        disabled={kind === 'colour'}
-        onSelect={() => {
-          session.choice.showChannel(active ?? addresses[0]!);
-          setTimeout(() => showResponse(session));
-        }}
-      >
-        Plot its response
-      </ContextMenu.Item>
-      <ContextMenu.Item
-        className="menu-item"
-        onSelect={() => {
-          session.choice.showChannel(active ?? addresses[0]!);
-          setTimeout(() => askWhy(session));
-        }}
-      >
-        Why does nothing move?
-      </ContextMenu.Item>
-      <ContextMenu.Item
-        className="menu-item"
-        disabled={!state.startsWith('link')}
-        onSelect={() =>
-          each((address) => (linkOf(shot, address) ? setLink(session.shot, address, null) : null))
-        }
-      >
-        Unlink
-      </ContextMenu.Item>
-      <ContextMenu.Item
-        className="menu-item"
-        disabled={
-          state !== 'still' ||
-          !addresses.some((address) => {
-            const { owner, path } = splitAddress(address);
-            return ownerOf(shot, owner)?.values[path] !== undefined;
-          })
-        }
-        onSelect={() => each((address) => resetValue(session.shot, address))}
-      >
-        Reset
-      </ContextMenu.Item>
-    </ContextMenu.Content>
+          {row.label}
+        </button>
+        {control}
+      </div>
+    </MenuOn>
   );
 }
 

@@ -1,4 +1,3 @@
-import { DropdownMenu } from 'radix-ui';
 import { MoreHorizontal } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
 import {
@@ -11,6 +10,7 @@ import {
   type Shot,
 } from '../../../../core/document';
 import { makeOwn } from '../../../../core/edit';
+import { MenuButton } from '../../ui/menu';
 import { copyValues, pasteValues } from '../copy-paste';
 import { kindWords } from '../kind-words';
 import { useSession, useChoice, useCopied, useSheets, useShot, useViewSettings } from '../session';
@@ -94,33 +94,20 @@ export function ValuesPanel() {
         <span className="truncate font-medium text-ink-3">
           {single ? kindWords(part, shape) : 'what they have in common'}
         </span>
-        <DropdownMenu.Root>
-          <DropdownMenu.Trigger
-            aria-label="Menu of the values"
-            className="ml-auto rounded p-0.5 text-ink-2 hover:bg-line-soft"
-          >
-            <MoreHorizontal size={15} aria-hidden="true" />
-          </DropdownMenu.Trigger>
-          <DropdownMenu.Portal>
-            <DropdownMenu.Content className="menu-surface" align="end" sideOffset={4}>
-              <DropdownMenu.Item
-                className="menu-item"
-                disabled={!single}
-                onSelect={() => copyValues(session, id)}
-              >
-                Copy the values
-              </DropdownMenu.Item>
-              <DropdownMenu.Item
-                className="menu-item"
-                disabled={clipboard?.kind !== 'values'}
-                onSelect={() => pasteValues(session)}
-              >
-                Paste values
-                {clipboard?.kind === 'values' && ` of ${clipboard.from}`}
-              </DropdownMenu.Item>
-            </DropdownMenu.Content>
-          </DropdownMenu.Portal>
-        </DropdownMenu.Root>
+        <MenuButton
+          label="Menu of the values"
+          className="ml-auto rounded p-0.5 text-ink-2 hover:bg-line-soft"
+          entries={() => [
+            { label: 'Copy the values', disabled: !single, run: () => copyValues(session, id) },
+            {
+              label: `Paste values${clipboard?.kind === 'values' ? ` of ${clipboard.from}` : ''}`,
+              disabled: clipboard?.kind !== 'values',
+              run: () => pasteValues(session),
+            },
+          ]}
+        >
+          <MoreHorizontal size={15} aria-hidden="true" />
+        </MenuButton>
       </h2>
       <div
         className="flex flex-none flex-wrap items-center gap-1 px-2.5 pt-1.5"

@@ -1,6 +1,6 @@
-import { partDefinition } from '../../../../core/document';
 import { useMemo } from 'react';
 import type { Camera } from 'three';
+import { partDefinition } from '../../../../core/document';
 import { standingOf } from '../../../../core/edit';
 import { PartGlyph } from '../add/glyphs';
 import { useSession, useChoice, useShot } from '../session';

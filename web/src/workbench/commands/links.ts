@@ -1,7 +1,8 @@
 import { RECIPES } from '../../../../core/recipe';
-import type { Command } from '../commands';
 import { useFormulaDraft } from '../formula/formula-draft';
-import { askWhy, copyChosenLink, openRecipe, pasteLink, showResponse } from './link-commands';
+import { askWhy, copyChosenLink, openRecipe, pasteLink, showResponse } from '../links/link-commands';
+import type { Command } from './command';
+import { channelChosen, channelLinked, holds } from './when';
 
 /** What can be done with links: part of the one list of commands. */
 export const LINK_COMMANDS: readonly Command[] = [
@@ -28,6 +29,7 @@ export const LINK_COMMANDS: readonly Command[] = [
     words: 'link driver expression drive',
     keys: 'equal',
     shown: '=',
+    when: channelChosen,
     run: () => useFormulaDraft.getState().focusBar(true),
   },
   {
@@ -44,6 +46,7 @@ export const LINK_COMMANDS: readonly Command[] = [
     label: 'Response: plot the chosen channel over time or against what it reads',
     keys: 'r',
     shown: 'R',
+    when: channelChosen,
     run: showResponse,
   },
   ...[...RECIPES.values()].map((spec): Command => ({
@@ -65,18 +68,21 @@ export const LINK_COMMANDS: readonly Command[] = [
     id: 'copy-link',
     group: 'Links',
     label: 'Copy the link of the chosen channel',
+    when: channelLinked,
     run: copyChosenLink,
   },
   {
     id: 'paste-link',
     group: 'Links',
     label: 'Paste the link onto the chosen parts; references follow what belongs to each',
+    when: holds('link'),
     run: (s) => pasteLink(s, 'follow'),
   },
   {
     id: 'paste-link-as-is',
     group: 'Links',
     label: 'Paste the link onto the chosen parts as it is',
+    when: holds('link'),
     run: (s) => pasteLink(s, 'stay'),
   },
 ];

@@ -1,0 +1,82 @@
+import { addMarker } from '../../../../core/edit';
+import { goTo, play, stop } from '../actions/time';
+import { focusPanel } from '../panels';
+import type { Session } from '../session';
+import type { Command } from './command';
+
+function step(session: Session, by: number): void {
+  stop(session);
+  goTo(session, Math.round(session.time.now.frame) + by);
+}
+
+function leap(session: Session, frame: number): void {
+  stop(session);
+  goTo(session, frame);
+}
+
+export const PLAY_COMMANDS: readonly Command[] = [
+  {
+    id: 'play',
+    group: 'Play',
+    label: 'Play or stop',
+    words: 'preview watch run start pause',
+    keys: 'space',
+    shown: 'Space',
+    run: (s) => (s.time.now.playing ? stop(s) : play(s)),
+  },
+  { id: 'back', group: 'Play', label: 'One frame back', keys: 'left', shown: '←', run: (s) => step(s, -1) },
+  { id: 'on', group: 'Play', label: 'One frame on', keys: 'right', shown: '→', run: (s) => step(s, 1) },
+  {
+    id: 'back10',
+    group: 'Play',
+    label: 'Ten frames back',
+    keys: 'shift+left',
+    shown: 'Shift+←',
+    run: (s) => step(s, -10),
+  },
+  {
+    id: 'on10',
+    group: 'Play',
+    label: 'Ten frames on',
+    keys: 'shift+right',
+    shown: 'Shift+→',
+    run: (s) => step(s, 10),
+  },
+  {
+    id: 'first',
+    group: 'Play',
+    label: 'First frame',
+    keys: 'home',
+    shown: 'Home',
+    run: (s) => leap(s, s.shot.setup.first),
+  },
+  {
+    id: 'last',
+    group: 'Play',
+    label: 'Last frame',
+    keys: 'end',
+    shown: 'End',
+    run: (s) => leap(s, s.shot.setup.last),
+  },
+  {
+    id: 'to-frame',
+    group: 'Play',
+    label: 'Go to a frame: type it',
+    words: 'jump timecode time',
+    keys: 'f',
+    shown: 'F',
+    run: () => focusPanel('frame'),
+  },
+  {
+    id: 'mark',
+    group: 'Play',
+    label: 'Put a marker at this frame',
+    words: 'bookmark beat note sound music',
+    keys: 'shift+m',
+    shown: 'Shift+M',
+    run: (s) =>
+      s.edit(
+        (shot) => addMarker(shot, s.time.now.frame, `Marker ${Object.keys(shot.markers).length + 1}`).change,
+      ),
+  },
+];
