@@ -11,6 +11,8 @@ import {
 import { toast } from 'sonner';
 import { formatLength } from '../../shared/format';
 import { MenuButton } from '../../ui/menu';
+import { Switch } from '../../ui/switch';
+import { TabPanel, TabRow, Tabs } from '../../ui/tabs';
 import { keyPose } from '../key-commands';
 import { KeysEditor } from './keys-editor';
 import { dropLoose, keyNow } from '../actions/keying';
@@ -42,120 +44,95 @@ export function Foot() {
     goTo(session, to);
   };
   return (
-    <section className="panel flex h-full flex-col" aria-label="Time">
-      <div className="flex h-[38px] flex-none items-center gap-2.5 overflow-hidden border-b border-line-soft px-2.5">
-        <div className="flex gap-1">
-          <Transport label="First frame" onClick={() => go(setup.first)}>
-            <SkipBack size={14} aria-hidden="true" />
-          </Transport>
-          <Transport label="One frame back" onClick={() => go(Math.round(frame) - 1)}>
-            <ChevronLeft size={15} aria-hidden="true" />
-          </Transport>
+    <section className="panel h-full" aria-label="Time">
+      <Tabs value={foot} onChange={(tab) => session.sheets.footTab(tab)} className="flex h-full flex-col">
+        <div className="flex h-[38px] flex-none items-center gap-2.5 overflow-hidden border-b border-line-soft px-2.5">
+          <div className="flex gap-1">
+            <Transport label="First frame" onClick={() => go(setup.first)}>
+              <SkipBack size={14} aria-hidden="true" />
+            </Transport>
+            <Transport label="One frame back" onClick={() => go(Math.round(frame) - 1)}>
+              <ChevronLeft size={15} aria-hidden="true" />
+            </Transport>
+            <button
+              type="button"
+              aria-label={playing ? 'Stop' : 'Play'}
+              className="flex h-[26px] w-10 items-center justify-center rounded-md bg-ink text-panel"
+              onClick={() => (playing ? stop(session) : play(session))}
+            >
+              {playing ? <Pause size={14} aria-hidden="true" /> : <Play size={14} aria-hidden="true" />}
+            </button>
+            <Transport label="One frame on" onClick={() => go(Math.round(frame) + 1)}>
+              <ChevronRight size={15} aria-hidden="true" />
+            </Transport>
+            <Transport label="Last frame" onClick={() => go(setup.last)}>
+              <SkipForward size={14} aria-hidden="true" />
+            </Transport>
+          </div>
+          <FrameField />
+          <span className="num text-ink-2" data-testid="timecode">
+            {timecodeOf(Math.round(frame) - setup.first, setup.rate)}
+          </span>
+          <RangeAndRate />
+          <Switch
+            label="Auto-key"
+            title="Every change of a value makes a key at this frame (A)"
+            className="ml-1"
+            on={autoKey}
+            onChange={() => session.keying.toggleAutoKey()}
+          />
           <button
             type="button"
-            aria-label={playing ? 'Stop' : 'Play'}
-            className="flex h-[26px] w-10 items-center justify-center rounded-md bg-ink text-panel"
-            onClick={() => (playing ? stop(session) : play(session))}
+            className="btn"
+            disabled={chosen.length === 0}
+            onClick={() => keyPose(session)}
+            title="Key location, rotation and scale of the part and all below it (J)"
           >
-            {playing ? <Pause size={14} aria-hidden="true" /> : <Play size={14} aria-hidden="true" />}
+            <svg width="8" height="14" viewBox="0 0 8 14" aria-hidden="true">
+              <rect x="1" y="0.5" width="6" height="13" rx="3" fill="var(--color-key)" />
+            </svg>
+            Key pose
           </button>
-          <Transport label="One frame on" onClick={() => go(Math.round(frame) + 1)}>
-            <ChevronRight size={15} aria-hidden="true" />
-          </Transport>
-          <Transport label="Last frame" onClick={() => go(setup.last)}>
-            <SkipForward size={14} aria-hidden="true" />
-          </Transport>
-        </div>
-        <FrameField />
-        <span className="num text-ink-2" data-testid="timecode">
-          {timecodeOf(Math.round(frame) - setup.first, setup.rate)}
-        </span>
-        <RangeAndRate />
-        <button
-          type="button"
-          role="switch"
-          aria-checked={autoKey}
-          onClick={() => session.keying.toggleAutoKey()}
-          className="ml-1 flex items-center gap-1.5 font-semibold"
-          title="Every change of a value makes a key at this frame (A)"
-        >
-          <span
-            className={`relative inline-block h-[15px] w-[26px] rounded-full ${autoKey ? 'bg-teal' : 'bg-mark'}`}
-          >
-            <span
-              className={`absolute top-[2px] size-[11px] rounded-full bg-raised ${autoKey ? 'right-[2px]' : 'left-[2px]'}`}
-            />
-          </span>
-          Auto-key
-        </button>
-        <button
-          type="button"
-          className="btn"
-          disabled={chosen.length === 0}
-          onClick={() => keyPose(session)}
-          title="Key location, rotation and scale of the part and all below it (J)"
-        >
-          <svg width="8" height="14" viewBox="0 0 8 14" aria-hidden="true">
-            <rect x="1" y="0.5" width="6" height="13" rx="3" fill="var(--color-key)" />
-          </svg>
-          Key pose
-        </button>
-        <KeySets />
-        {looseCount > 0 && (
-          <span className="flex items-center gap-2 font-semibold text-now" role="status">
-            {looseCount} changed, not keyed
-            <button
-              type="button"
-              className="btn h-[22px]"
-              onClick={() => keyNow(session, Object.keys(session.keying.now.loose))}
-            >
-              Key
-            </button>
-            <button type="button" className="btn h-[22px]" onClick={() => dropLoose(session)}>
-              Drop
-            </button>
-          </span>
-        )}
-        <span className="ml-auto flex items-center gap-2">
-          {foot === 'keys' && (
-            <button
-              type="button"
-              aria-pressed={keySnap}
-              className={`btn ${keySnap ? 'border-teal text-teal' : ''}`}
-              title="Dragged keys catch on the playhead, other keys, markers and the range"
-              onClick={() => session.time.toggleSnap()}
-            >
-              Snap
-            </button>
-          )}
-          <span
-            role="tablist"
-            aria-label="Foot"
-            className="flex overflow-hidden rounded-md border border-line"
-          >
-            {FOOT_TABS.map(([key, words, keys]) => (
+          <KeySets />
+          {looseCount > 0 && (
+            <span className="flex items-center gap-2 font-semibold text-now" role="status">
+              {looseCount} changed, not keyed
               <button
-                key={key}
                 type="button"
-                role="tab"
-                aria-selected={foot === key}
-                title={`${words} (${keys})`}
-                className={`h-[26px] px-3 font-semibold ${foot === key ? 'bg-ink text-panel' : 'bg-raised hover:bg-field'}`}
-                onClick={() => session.sheets.footTab(key)}
+                className="btn h-[22px]"
+                onClick={() => keyNow(session, Object.keys(session.keying.now.loose))}
               >
-                {words}
+                Key
               </button>
-            ))}
+              <button type="button" className="btn h-[22px]" onClick={() => dropLoose(session)}>
+                Drop
+              </button>
+            </span>
+          )}
+          <span className="ml-auto flex items-center gap-2">
+            {foot === 'keys' && (
+              <button
+                type="button"
+                aria-pressed={keySnap}
+                className={`btn ${keySnap ? 'border-teal text-teal' : ''}`}
+                title="Dragged keys catch on the playhead, other keys, markers and the range"
+                onClick={() => session.time.toggleSnap()}
+              >
+                Snap
+              </button>
+            )}
+            <TabRow label="Foot" tabs={FOOT_TABS} />
           </span>
-        </span>
-      </div>
-      {foot === 'keys' ? (
-        <KeysEditor />
-      ) : (
-        <Suspense fallback={<p className="p-4 text-ink-2">Opening the links...</p>}>
-          <LinksEditor />
-        </Suspense>
-      )}
+        </div>
+        <TabPanel value="keys" className="flex min-h-0 flex-1 flex-col">
+          <KeysEditor />
+        </TabPanel>
+        <TabPanel value="links" className="flex min-h-0 flex-1 flex-col">
+          <Suspense fallback={<p className="p-4 text-ink-2">Opening the links...</p>}>
+            <LinksEditor />
+          </Suspense>
+        </TabPanel>
+      </Tabs>
     </section>
   );
 }

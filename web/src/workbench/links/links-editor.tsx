@@ -1,5 +1,6 @@
 import { Search } from 'lucide-react';
 import { useState } from 'react';
+import { Chip, Chips } from '../../ui/chips';
 import { useSession, useChoice, useSheets } from '../session';
 import { DialsColumn } from './dials-column';
 import { LinksMap, type MapFocus } from './links-map';
@@ -24,26 +25,20 @@ export default function LinksEditor() {
       {recipe ? <RecipePanel key={recipe.id ?? recipe.kind ?? 'list'} /> : <DialsColumn />}
       <div className="relative min-w-0 flex-1" data-testid="links-map">
         <div className="absolute left-2 top-2 z-10 flex items-center gap-1.5">
-          <div
-            className="flex overflow-hidden rounded-[7px] border border-line bg-raised"
-            role="group"
-            aria-label="Show"
-          >
+          <Chips label="Show">
             {FOCI.map(([key, words, title]) => (
-              <button
+              <Chip
                 key={key}
-                type="button"
-                aria-pressed={focus === key}
+                on={focus === key}
                 title={title}
                 disabled={key !== 'all' && channel === null}
                 onClick={() => setFocus(key)}
-                className={`h-[24px] border-r border-line-soft px-2 text-[11.5px] font-semibold last:border-0 disabled:text-ink-3 ${focus === key ? 'bg-teal text-on-teal' : 'hover:bg-field'}`}
               >
                 {words}
-              </button>
+              </Chip>
             ))}
-          </div>
-          <label className="flex h-[24px] items-center gap-1 rounded-[7px] border border-line bg-raised px-1.5">
+          </Chips>
+          <label className="flex h-[28px] items-center gap-1 rounded-[7px] border border-line bg-raised px-1.5">
             <Search size={12} aria-hidden="true" className="text-ink-3" />
             <input
               type="search"

@@ -1,9 +1,10 @@
-import { memo, useMemo, type ReactNode } from 'react';
+import { memo, useMemo } from 'react';
 import { partDefinition } from '../../../../core/document';
+import { METRES_PER_UNIT } from '../../../../core/formula';
+import { Chip, Chips } from '../../ui/chips';
+import { stepIn } from '../../shared/steps';
 import { useSession, useSheets, useShot, useViewSettings } from '../session';
 import type { HandleAxes, Tool, ViewSide } from '../state/view-settings';
-import { METRES_PER_UNIT } from '../../../../core/formula';
-import { stepIn } from '../../shared/steps';
 
 const SIDES: readonly [ViewSide, string][] = [
   ['free', 'Free'],
@@ -191,41 +192,5 @@ export function FirstHint() {
         </button>
       </span>
     </div>
-  );
-}
-
-function Chips({ className, label, children }: { className?: string; label: string; children: ReactNode }) {
-  return (
-    <div
-      role="group"
-      aria-label={label}
-      className={`flex overflow-hidden rounded-[7px] border border-line bg-raised/95 ${className ? `absolute ${className}` : ''}`}
-    >
-      {children}
-    </div>
-  );
-}
-
-function Chip({
-  on,
-  title,
-  onClick,
-  children,
-}: {
-  on: boolean;
-  title?: string;
-  onClick(): void;
-  children: ReactNode;
-}) {
-  return (
-    <button
-      type="button"
-      aria-pressed={on}
-      title={title}
-      onClick={onClick}
-      className={`h-[26px] border-r border-line-soft px-2 text-[11.5px] font-semibold last:border-0 ${on ? 'bg-teal text-on-teal' : 'hover:bg-field'}`}
-    >
-      {children}
-    </button>
   );
 }
