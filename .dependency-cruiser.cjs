@@ -4,6 +4,7 @@ const CORE = [
   'math',
   'easing',
   'transform',
+  'film',
   'kinds',
   'document',
   'curve',
@@ -45,6 +46,12 @@ module.exports = {
       to: { pathNot: '^(core/|draw/|node_modules/(three|@types/three)/|three/addons/)' },
     },
     {
+      name: 'wire-knows-core-only',
+      severity: 'error',
+      from: { path: '^wire/' },
+      to: { pathNot: '^(core/|wire/|node_modules/zod/)' },
+    },
+    {
       name: 'web-uses-core-and-draw',
       severity: 'error',
       from: { path: '^web/' },
@@ -54,7 +61,7 @@ module.exports = {
       name: 'open-shot-knows-no-page',
       severity: 'error',
       from: { path: '^web/src/shot/', pathNot: '\\.test\\.ts$' },
-      to: { pathNot: '^(core/|web/src/shot/|web/src/shared/api|node_modules/(zustand|idb-keyval)/)' },
+      to: { pathNot: '^(core/|wire/|web/src/shot/|web/src/shared/api|node_modules/(zustand|idb-keyval)/)' },
     },
     {
       name: 'shared-pieces-know-no-shot',

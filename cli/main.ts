@@ -3,6 +3,7 @@ import { mkdir, readFile, writeFile } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { checkShot } from '../core/check';
+import { filmTrouble, type FilmFormat } from '../core/film';
 import { describeIssue, foundAt, parseShot, type Shot } from '../core/document';
 import { z } from 'zod';
 import { compile, sample, widthOf, type LoudnessTables } from '../core/evaluate';
@@ -145,6 +146,17 @@ async function readBeside(folder: string, hash: string, shot: Shot): Promise<Uin
   throw new Error(`no file ${files[1] ?? hash} with the right contents lies beside the shot`);
 }
 
+/** Options of `render` by what of a film they tell. */
+const OPTION_OF = {
+  first: '--range',
+  last: '--range',
+  width: '--size',
+  height: '--size',
+  format: '--out',
+  alpha: '--alpha',
+  fileName: '--out',
+} as const;
+
 async function renderCommand(args: string[]): Promise<void> {
   const { values, positionals } = parseArgs({
     args,
@@ -161,16 +173,23 @@ async function renderCommand(args: string[]): Promise<void> {
   const kind = out?.match(/\.(mp4|webm|png)$/)?.[1];
   if (!out || !kind || (kind === 'png' && !/%0?\d*d/.test(out)))
     throw new Misuse('Name the film: --out film.mp4, --out film.webm or --out frames/%04d.png');
-  if (alpha && kind === 'mp4') throw new Misuse('MP4 has no transparency: use .webm or .png with --alpha.');
   if (shot.setup.camera === null) throw new Misuse('The shot has no camera.');
   const { from, to } = values.range
     ? readFrames(values.range)
     : { from: shot.setup.first, to: shot.setup.last };
-  const [width, height] = (values.size ?? `${shot.setup.width}x${shot.setup.height}`).split('x').map(Number);
-  if (!width || !height || width > 8192 || height > 8192 || (kind !== 'png' && (width % 2 || height % 2)))
-    throw new Misuse(
-      `--size ${values.size} is not allowed: write 1280x720, even numbers for films, at most 8192.`,
-    );
+  const [width = NaN, height = NaN] = (values.size ?? `${shot.setup.width}x${shot.setup.height}`)
+    .split('x')
+    .map(Number);
+  const trouble = filmTrouble({
+    first: from,
+    last: to,
+    width,
+    height,
+    format: kind as FilmFormat,
+    alpha,
+    fileName: null,
+  });
+  if (trouble) throw new Misuse(`${OPTION_OF[trouble.field]}: ${trouble.message}`);
   await mkdir(dirname(out), { recursive: true });
   const folder = dirname(positionals[0]!);
   const browser = await DrawingBrowser.open((hash, drawn) => readBeside(folder, hash, drawn));

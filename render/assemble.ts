@@ -2,18 +2,11 @@ import { spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { createWriteStream } from 'node:fs';
 import { Zip, ZipPassThrough } from 'fflate';
+import type { FilmQuality } from '../core/film';
 import type { Rate } from '../core/time';
 
 /** Pictures of a film in order, as PNG. */
 export type Pictures = AsyncIterable<{ frame: number; picture: Buffer }>;
-
-export type FilmFormat = 'png' | 'mp4' | 'webm';
-
-export const FILM_TYPES: Record<FilmFormat, string> = {
-  png: 'application/zip',
-  mp4: 'video/mp4',
-  webm: 'video/webm',
-};
 
 // Both halves are needed for true colours: the matrix in the pixels and the tags that name it.
 const BT709 = 'scale=out_color_matrix=bt709:out_range=tv';
@@ -28,7 +21,6 @@ const BT709_TAGS = [
   'tv',
 ];
 
-export type FilmQuality = 'best' | 'high' | 'small';
 /** Constant rate factors of the encoders: lower is finer. */
 const CRF: Record<'mp4' | 'webm', Record<FilmQuality, string>> = {
   mp4: { best: '12', high: '18', small: '26' },

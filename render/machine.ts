@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { Logger, run, type JobHelpers, type WorkerEvents } from 'graphile-worker';
 import { z } from 'zod';
 import { parseShot, type Shot } from '../core/document';
+import { filmFormat } from '../core/film';
 import { readAsset } from '../server/store/assets';
 import type { Database } from '../server/store/database';
 import {
@@ -20,7 +21,7 @@ import {
   setStatus,
 } from '../server/store/renders';
 import { keepPicture, readShot } from '../server/store/shots';
-import { assembleFilm, assembleZip, FILM_TYPES, type Pictures } from './assemble';
+import { assembleFilm, assembleZip, type Pictures } from './assemble';
 import { DrawingBrowser } from './drawing-browser';
 
 const REPORT_MS = 2000;
@@ -167,7 +168,7 @@ export class RenderMachine {
       const path = join(folder, `film.${job.format}`);
       if (job.format === 'png') await assembleZip(pictures, job.fileName ?? job.shotName, path);
       else await assembleFilm(pictures, job.rate, job.format, job.alpha, path, job.quality);
-      await keepFilm(db, id, FILM_TYPES[job.format], await readFile(path));
+      await keepFilm(db, id, filmFormat(job.format).type, await readFile(path));
     } finally {
       await rm(folder, { recursive: true, force: true });
     }

@@ -4,7 +4,15 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Shot } from '../core/document';
 import { addPart, apply, invert, keyChannels, renamePart, setValues, type Change } from '../core/edit';
 import { fullRide } from '../demo/full-ride';
-import type { ProjectCard } from './store/projects';
+import {
+  changesTaken,
+  problemDocument,
+  projectList,
+  renderJob,
+  renderList,
+  type ProjectCard,
+  type RenderJob,
+} from '../wire';
 import {
   assembleWhenComplete,
   keepFilm,
@@ -12,7 +20,6 @@ import {
   missingFrames,
   reportMachine,
   setStatus,
-  type RenderJob,
 } from './store/renders';
 import { MIGRATIONS, startTestServer, type TestServer } from './testing';
 import { migrate } from './store/database';
@@ -386,4 +393,46 @@ it('two servers migrating at once both succeed', async () => {
     migrate(process.env.DATABASE_URL!, MIGRATIONS),
     migrate(process.env.DATABASE_URL!, MIGRATIONS),
   ]);
+});
+
+describe('the wire', () => {
+  const film = {
+    first: 1,
+    last: 4,
+    width: 64,
+    height: 36,
+    format: 'webm',
+    alpha: false,
+    quality: 'small',
+    fileName: null,
+  };
+  it('answers are what the page takes them for', async () => {
+    const shot = await newShot();
+    expect(projectList.safeParse((await server.call('GET', '/projects')).body).error).toBeUndefined();
+    const sent = await server.call('POST', `/shots/${shot}/changes`, {
+      base: 0,
+      changes: [{ id: randomUUID(), label: 'Move', patches: [] }],
+    });
+    expect(changesTaken.safeParse(sent.body).error).toBeUndefined();
+    const job = await server.call('POST', `/shots/${shot}/renders`, film);
+    expect(renderJob.safeParse(job.body).error).toBeUndefined();
+    expect(renderList.safeParse((await server.call('GET', '/renders')).body).error).toBeUndefined();
+  });
+  it.each([
+    [{ last: 0 }, 'last', 'The last frame, 0, is before the first, 1.'],
+    [{ width: 65 }, 'width', '66×36 would do'],
+    [{ width: 8192, height: 8192 }, 'height', 'too many pixels'],
+    [{ format: 'mp4', alpha: true }, 'alpha', 'MP4 has no transparency'],
+    [{ fileName: 'a?b' }, 'fileName', 'none of'],
+    [{ format: 'gif' }, 'format', 'gif'],
+  ])('a film with %o is refused at %s', async (more, field, words) => {
+    const { status, body } = await server.call('POST', `/shots/${await newShot()}/renders`, {
+      ...film,
+      ...more,
+    });
+    expect(status).toBe(400);
+    const problem = problemDocument.parse(body);
+    expect((problem.errors as { path: string }[])[0]!.path).toBe(field);
+    expect(problem.detail).toContain(words);
+  });
 });

@@ -41,6 +41,7 @@ const STEPS: readonly Step[] = [
       'draw',
       'web',
       'server',
+      'wire',
       'render',
       'demo',
       'cli',

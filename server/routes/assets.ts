@@ -3,7 +3,8 @@ import sharp from 'sharp';
 import { PICTURE_SIDE_LIMIT } from '../../core/document';
 import { fileKind, MESH_BYTES, MESH_TYPES, PICTURE_BYTES, refuseMesh } from '../../core/format';
 import { notFound, Problem } from '../problem';
-import { keepAsset, readAsset, type AssetFacts } from '../store/assets';
+import type { AssetFacts } from '../../wire';
+import { keepAsset, readAsset } from '../store/assets';
 import type { Database } from '../store/database';
 
 const MB = 1024 * 1024;

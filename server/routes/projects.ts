@@ -1,5 +1,4 @@
 import { Router } from 'express';
-import { z } from 'zod';
 import { newShot } from '../new-shot';
 import { notFound, Problem, readBody } from '../problem';
 import type { Database } from '../store/database';
@@ -13,9 +12,7 @@ import {
 } from '../store/projects';
 import { askForPicture, createShot, duplicateShot } from '../store/shots';
 import { parseShot } from '../../core/document';
-
-const name = z.string().trim().min(1, 'a name is needed').max(80, 'a name may have 80 characters');
-const named = z.strictObject({ name });
+import { named, newShotBody } from '../../wire';
 
 /** Projects and the shots in them: list, make, rename, duplicate, delete and bring back. */
 export function projectRoutes(db: Database): Router {
@@ -30,7 +27,7 @@ export function projectRoutes(db: Database): Router {
   });
 
   router.post('/projects/:id/shots', async (request, response) => {
-    const body = readBody(z.strictObject({ name, document: z.unknown().optional() }), request.body);
+    const body = readBody(newShotBody, request.body);
     const parsed =
       body.document === undefined ? { ok: true as const, shot: newShot() } : parseShot(body.document);
     if (!parsed.ok)

@@ -1,63 +1,22 @@
 import { Router, type Response } from 'express';
 import { z } from 'zod';
+import { filmFileName } from '../../core/film';
+import { isRunning, renderRequest, RUNNING_STATES, type RenderJob } from '../../wire';
 import { notFound, Problem, readBody } from '../problem';
 import { eventStream, type News } from '../news';
 import type { Database } from '../store/database';
 import {
   createRender,
   deleteRender,
-  FILE_NAME_LIMIT,
-  FORMATS,
   listMachines,
   listRenders,
-  QUALITIES,
   readFilm,
   readFrame,
   readRender,
   RENDER_CHANNEL,
   setStatus,
-  type RenderJob,
 } from '../store/renders';
 import { readShot } from '../store/shots';
-
-const FRAMES_AT_MOST = 20_000;
-
-const request = z
-  .strictObject({
-    first: z.number().int(),
-    last: z.number().int(),
-    width: z.number().int().min(16).max(4096),
-    height: z.number().int().min(16).max(4096),
-    format: z.enum(FORMATS),
-    alpha: z.boolean(),
-    quality: z.enum(QUALITIES).default('high'),
-    fileName: z
-      .string()
-      .trim()
-      .min(1)
-      .max(FILE_NAME_LIMIT)
-      .regex(/^[^\\/:*?"<>|\p{Cc}]+$/u, 'must not contain \\ / : * ? " < > |')
-      .nullable()
-      .default(null),
-  })
-  .refine(({ alpha, format }) => !(alpha && format === 'mp4'), {
-    path: ['alpha'],
-    message: 'MP4 has no transparency: choose WebM or PNG frames',
-  })
-  .refine(({ first, last }) => last >= first, {
-    path: ['last'],
-    message: 'the last frame must not be before the first',
-  })
-  .refine(({ first, last }) => last - first < FRAMES_AT_MOST, {
-    path: ['last'],
-    message: `at most ${FRAMES_AT_MOST} frames`,
-  })
-  .refine(({ width, height, format }) => format === 'png' || (width % 2 === 0 && height % 2 === 0), {
-    path: ['width'],
-    message: 'films need an even width and height',
-  });
-
-const EXTENSION = { png: 'zip', mp4: 'mp4', webm: 'webm' } as const;
 
 /** Renders: start, follow, cancel, fetch. */
 export function renderRoutes(db: Database, news: News): Router {
@@ -74,7 +33,7 @@ export function renderRoutes(db: Database, news: News): Router {
   });
 
   router.post('/shots/:id/renders', async (incoming, response) => {
-    const wanted = readBody(request, incoming.body);
+    const wanted = readBody(renderRequest, incoming.body);
     const shot = await readShot(db, incoming.params.id);
     if (!shot) throw notFound('The shot');
     if (shot.document.setup.camera === null)
@@ -88,7 +47,7 @@ export function renderRoutes(db: Database, news: News): Router {
 
   router.post('/renders/:id/cancel', async (incoming, response) => {
     const job = await find(incoming.params.id);
-    const stopped = await setStatus(db, job.id, ['waiting', 'drawing', 'assembling'], 'cancelled');
+    const stopped = await setStatus(db, job.id, RUNNING_STATES, 'cancelled');
     if (!stopped)
       throw new Problem(
         409,
@@ -112,7 +71,7 @@ export function renderRoutes(db: Database, news: News): Router {
     const send = async (): Promise<void> => {
       const job = await readRender(db, id).catch(() => null);
       if (job) stream.send(job);
-      if (job && ['done', 'failed', 'cancelled'].includes(job.status)) stream.end();
+      if (job && !isRunning(job)) stream.end();
     };
     const stop = news.follow(RENDER_CHANNEL, id, () => void send());
     response.on('close', stop);
@@ -129,11 +88,7 @@ export function renderRoutes(db: Database, news: News): Router {
   router.get('/renders/:id/film', async (incoming, response) => {
     const job = await find(incoming.params.id);
     if (job.status !== 'done' || job.filmSize === null) throw notFound('The film');
-    // What some system does not take in the name of a file.
-    const name = `${job.fileName ?? job.shotName}.${EXTENSION[job.format]}`.replace(
-      /[\p{Cc}/\\:*?"<>|]/gu,
-      '_',
-    );
+    const name = filmFileName(job.fileName ?? job.shotName, job.format);
     response.set({
       'Content-Type': job.filmType ?? 'application/octet-stream',
       'Accept-Ranges': 'bytes',

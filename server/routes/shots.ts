@@ -2,6 +2,7 @@ import { Router } from 'express';
 import { z } from 'zod';
 import { parseShot, type DocumentProblem, type Shot } from '../../core/document';
 import { apply, netChange, type Patch } from '../../core/edit';
+import { changesBody } from '../../wire';
 import { eventStream, type News } from '../news';
 import { notFound, Problem, readBody } from '../problem';
 import { inTransaction, type Database } from '../store/database';
@@ -18,22 +19,8 @@ import {
 
 /** Seconds that a shot is left alone before its card picture is drawn again; longer keeps cards off a busy machine. */
 const PICTURE_DELAY = Number(process.env.WHIRL_CARD_DELAY ?? 6);
-const CHANGES_AT_ONCE = 500;
 
-const patch = z.strictObject({
-  path: z.array(z.string().max(120)).min(1).max(8),
-  before: z.unknown().optional(),
-  after: z.unknown().optional(),
-});
-const changesBody = z.strictObject({
-  base: z.number().int().min(0),
-  changes: z
-    .array(z.strictObject({ id: z.uuid(), label: z.string().max(200), patches: z.array(patch).max(20_000) }))
-    .min(1)
-    .max(CHANGES_AT_ONCE),
-});
-
-type Sent = z.infer<typeof changesBody>['changes'][number];
+type Sent = ReturnType<typeof changesBody.parse>['changes'][number];
 
 const refused = (label: string, problems: readonly DocumentProblem[]): Problem =>
   new Problem(422, 'bad-document', `"${label}" was refused. ${problems[0]!.path}: ${problems[0]!.message}`, {

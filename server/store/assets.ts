@@ -1,16 +1,6 @@
 import { createHash } from 'node:crypto';
+import type { AssetFacts } from '../../wire';
 import type { Queryable } from './database';
-
-/** Stored bytes without the bytes. */
-export interface AssetFacts {
-  readonly hash: string;
-  readonly type: string;
-  readonly size: number;
-  /** Of pictures, in pixels. */
-  readonly width: number | null;
-  readonly height: number | null;
-  readonly alpha: boolean | null;
-}
 
 const FACTS = 'hash, type, octet_length(bytes) as size, width, height, alpha';
 

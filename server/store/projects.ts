@@ -1,25 +1,5 @@
-import type { Rate } from '../../core/time';
+import type { ProjectCard } from '../../wire';
 import type { Queryable } from './database';
-
-export interface ShotCard {
-  readonly id: string;
-  readonly name: string;
-  readonly revision: number;
-  readonly changedAt: string;
-  readonly first: number;
-  readonly last: number;
-  readonly rate: Rate;
-  readonly width: number;
-  readonly height: number;
-  readonly pictureRevision: number | null;
-}
-
-export interface ProjectCard {
-  readonly id: string;
-  readonly name: string;
-  readonly changedAt: string;
-  readonly shots: readonly ShotCard[];
-}
 
 /** Projects that are not deleted, last changed first, with their shots. */
 export async function listProjects(db: Queryable): Promise<ProjectCard[]> {

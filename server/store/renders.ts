@@ -1,13 +1,6 @@
 import type { Shot } from '../../core/document';
+import type { Machine, RenderJob, RenderRequest, RenderStatus } from '../../wire';
 import { inTransaction, type Database, type Queryable } from './database';
-
-export const FORMATS = ['mp4', 'webm', 'png'] as const;
-export type FilmFormat = (typeof FORMATS)[number];
-/** How finely a film is written: best is not told from its pictures by eye, small is for sending about. */
-export const QUALITIES = ['best', 'high', 'small'] as const;
-export type FilmQuality = (typeof QUALITIES)[number];
-export const FILE_NAME_LIMIT = 120;
-export type RenderStatus = 'waiting' | 'drawing' | 'assembling' | 'done' | 'failed' | 'cancelled';
 
 /** Frames that one render machine takes at a time. */
 export const STRETCH = 12;
@@ -19,36 +12,6 @@ export const FILM_PIECE = 1 << 20;
 /** A machine that has not been heard of for so long is taken for dead, and its work is given to others. */
 export const MACHINE_SILENCE_SECONDS = 10;
 export const RENDER_CHANNEL = 'whirl_render';
-
-export interface RenderRequest {
-  readonly first: number;
-  readonly last: number;
-  readonly width: number;
-  readonly height: number;
-  readonly format: FilmFormat;
-  /** Leave the background out and keep the transparency. */
-  readonly alpha: boolean;
-  readonly quality: FilmQuality;
-  /** What the film is called when it is downloaded, without its ending; `null` for the shot's name. */
-  readonly fileName: string | null;
-}
-
-export interface RenderJob extends RenderRequest {
-  readonly id: string;
-  readonly shotId: string | null;
-  readonly shotName: string;
-  readonly projectName: string;
-  readonly status: RenderStatus;
-  readonly error: string | null;
-  readonly createdAt: string;
-  readonly startedAt: string | null;
-  readonly finishedAt: string | null;
-  readonly drawn: number;
-  readonly latest: number | null;
-  readonly rate: { num: number; den: number };
-  readonly filmType: string | null;
-  readonly filmSize: number | null;
-}
 
 const JOB_COLUMNS = `
   j.id, j.shot_id as "shotId", j.shot_name as "shotName", j.project_name as "projectName", j.status, j.error,
@@ -235,11 +198,6 @@ export async function* readFilm(db: Queryable, id: string, from: number, to: num
     const start = piece * FILM_PIECE;
     yield rows[0]!.bytes.subarray(Math.max(0, from - start), to - start);
   }
-}
-
-export interface Machine {
-  readonly name: string;
-  readonly drawingLibrary: string | null;
 }
 
 /** Render machines heard of lately. */

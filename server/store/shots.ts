@@ -1,5 +1,5 @@
 import { upgraded, type Shot } from '../../core/document';
-import type { Patch } from '../../core/edit';
+import type { KeptChange } from '../../wire';
 import type { Queryable } from './database';
 
 export interface StoredShot {
@@ -54,13 +54,6 @@ export async function duplicateShot(db: Queryable, id: string): Promise<string |
     [id],
   );
   return rows[0]?.id ?? null;
-}
-
-export interface KeptChange {
-  readonly revision: number;
-  readonly senderId: string;
-  readonly label: string;
-  readonly patches: readonly Patch[];
 }
 
 /** Changes kept after a revision, oldest first. */

@@ -3,7 +3,8 @@ import { MoreHorizontal, Plus } from 'lucide-react';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { toast } from 'sonner';
-import { api, type ProjectCard, type ShotCard } from '../shared/api';
+import { NAME_LIMIT, type ProjectCard, type ShotCard } from '../../../wire';
+import { api } from '../shared/api';
 import { formatAgo, formatLength } from '../shared/format';
 import { PageTop } from '../shared/page-top';
 import { Failed, Loading } from '../shared/states';
@@ -11,7 +12,6 @@ import { DialogFrame, DialogLeave, DialogTitle } from '../ui/dialog-frame';
 import { MenuButton, type MenuEntries } from '../ui/menu';
 
 type Table = 'projects' | 'shots';
-const NAME_LIMIT = 80;
 const REFRESH_MS = 8000;
 
 interface Asked {

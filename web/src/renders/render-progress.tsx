@@ -2,7 +2,8 @@ import { useQueryClient } from '@tanstack/react-query';
 import { Download } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { toast } from 'sonner';
-import { api, isRunning, type RenderJob } from '../shared/api';
+import { isRunning, type RenderJob } from '../../../wire';
+import { api } from '../shared/api';
 import { formatBytes, formatLength } from '../shared/format';
 
 const STATUS_WORDS: Record<RenderJob['status'], string> = {

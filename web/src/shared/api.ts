@@ -1,5 +1,13 @@
-import type { Shot } from '../../../core/document';
-import type { Patch } from '../../../core/edit';
+import type {
+  AssetFacts,
+  KeptChange,
+  OpenedShot,
+  ProjectCard,
+  RenderJob,
+  RenderList,
+  RenderRequest,
+  SentChange,
+} from '../../../wire';
 
 /** A refusal of the server (RFC 9457), or `status` 0 when it could not be reached. */
 export class ServerProblem extends Error {
@@ -39,96 +47,6 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<T>
   }
 }
 
-export interface ShotCard {
-  readonly id: string;
-  readonly name: string;
-  readonly revision: number;
-  readonly changedAt: string;
-  readonly first: number;
-  readonly last: number;
-  readonly rate: { num: number; den: number };
-  readonly width: number;
-  readonly height: number;
-  readonly pictureRevision: number | null;
-}
-
-export interface ProjectCard {
-  readonly id: string;
-  readonly name: string;
-  readonly changedAt: string;
-  readonly shots: readonly ShotCard[];
-}
-
-export interface OpenedShot {
-  readonly id: string;
-  readonly name: string;
-  readonly projectId: string;
-  readonly projectName: string;
-  readonly revision: number;
-  readonly document: Shot;
-}
-
-export interface SentChange {
-  readonly id: string;
-  readonly label: string;
-  readonly patches: readonly Patch[];
-}
-
-export interface KeptChange {
-  readonly revision: number;
-  readonly senderId: string;
-  readonly label: string;
-  readonly patches: readonly Patch[];
-}
-
-export type FilmFormat = 'png' | 'mp4' | 'webm';
-
-/** How finely a film is written. */
-export type FilmQuality = 'best' | 'high' | 'small';
-
-export interface RenderRequest {
-  readonly first: number;
-  readonly last: number;
-  readonly width: number;
-  readonly height: number;
-  readonly format: FilmFormat;
-  readonly alpha: boolean;
-  readonly quality: FilmQuality;
-  /** Name of the file without its ending; null for the shot's name. */
-  readonly fileName: string | null;
-}
-
-export interface RenderJob extends RenderRequest {
-  readonly id: string;
-  readonly shotId: string | null;
-  readonly shotName: string;
-  readonly projectName: string;
-  readonly status: 'waiting' | 'drawing' | 'assembling' | 'done' | 'failed' | 'cancelled';
-  readonly error: string | null;
-  readonly createdAt: string;
-  readonly startedAt: string | null;
-  readonly finishedAt: string | null;
-  readonly drawn: number;
-  readonly latest: number | null;
-  readonly rate: { num: number; den: number };
-  readonly filmSize: number | null;
-}
-
-export interface RenderList {
-  readonly jobs: readonly RenderJob[];
-  readonly machines: readonly { name: string; drawingLibrary: string | null }[];
-}
-
-/** A stored file, without its bytes. */
-export interface AssetFacts {
-  readonly hash: string;
-  readonly type: string;
-  readonly size: number;
-  readonly width: number | null;
-  readonly height: number | null;
-  readonly alpha: boolean | null;
-}
-
 async function problemOf(response: Response): Promise<ServerProblem> {
   const problem = (await response.json().catch(() => ({}))) as { code?: string; detail?: string };
   return new ServerProblem(
@@ -158,9 +76,6 @@ export async function readAsset(hash: string): Promise<Uint8Array> {
   if (!response.ok) throw await problemOf(response);
   return new Uint8Array(await response.arrayBuffer());
 }
-
-export const isRunning = (job: RenderJob): boolean =>
-  ['waiting', 'drawing', 'assembling'].includes(job.status);
 
 export const api = {
   projects: () => call<ProjectCard[]>('GET', '/projects'),

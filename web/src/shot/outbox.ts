@@ -9,7 +9,8 @@ import {
   withFreeNames,
   type Change,
 } from '../../../core/edit';
-import { ServerProblem, type KeptChange, type SentChange } from '../shared/api';
+import type { KeptChange, SentChange } from '../../../wire';
+import { ServerProblem } from '../shared/api';
 import type { HeldChanges, TabStore } from './tab-store';
 
 /** What keeps a shot's changes. Every call may fail in any way. */

@@ -1,5 +1,5 @@
 import { del, get, keys, set } from 'idb-keyval';
-import type { SentChange } from '../shared/api';
+import type { SentChange } from '../../../wire';
 
 /** Changes of one page that the server has not taken yet. */
 export interface HeldChanges {

@@ -1,6 +1,7 @@
 import { parseShot, type Shot } from '../../../core/document';
 import { apply } from '../../../core/edit';
-import { ServerProblem, type KeptChange, type SentChange } from '../shared/api';
+import type { KeptChange, SentChange } from '../../../wire';
+import { ServerProblem } from '../shared/api';
 import type { ShotServer } from './outbox';
 import type { KeyValues, PageDoor } from './tab-store';
 

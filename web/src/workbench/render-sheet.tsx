@@ -1,30 +1,24 @@
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
-import { api, type FilmFormat, type FilmQuality, type RenderJob } from '../shared/api';
+import {
+  FILM_FORMATS,
+  FILM_QUALITIES,
+  filmFormat,
+  filmQuality,
+  filmTrouble,
+  nearestSide,
+  type FilmFormat,
+  type FilmQuality,
+} from '../../../core/film';
+import type { RenderJob } from '../../../wire';
+import { api } from '../shared/api';
 import { formatLength } from '../shared/format';
 import { RenderProgress } from '../renders/render-progress';
 import { ProblemList } from './checks/problem-list';
 import { useSession, useKeying, useShot } from './session';
 import { DialogFrame, DialogLeave, DialogTitle } from '../ui/dialog-frame';
 
-const FORMATS: readonly { format: FilmFormat; name: string; words: string; alpha: boolean }[] = [
-  { format: 'mp4', name: 'MP4', words: 'H.264, plays everywhere', alpha: false },
-  { format: 'webm', name: 'WebM', words: 'VP9, can be transparent', alpha: true },
-  { format: 'png', name: 'PNG frames', words: 'numbered pictures in a zip', alpha: true },
-];
-const ENDINGS: Record<FilmFormat, string> = { mp4: 'mp4', webm: 'webm', png: 'zip' };
-const QUALITIES: readonly { quality: FilmQuality; name: string; words: string }[] = [
-  { quality: 'best', name: 'Best', words: 'for cutting on' },
-  { quality: 'high', name: 'High', words: 'for showing' },
-  { quality: 'small', name: 'Small', words: 'for sending about' },
-];
-const NAME_AT_MOST = 120;
-const NOT_IN_NAMES = /[\\/:*?"<>|]/;
 const SCALES = [1, 0.5, 0.25];
-const FRAMES_AT_MOST = 20_000;
-
-const even = (value: number): number => Math.max(16, Math.round(value / 2) * 2);
-
 /** Range, size and format before a render starts; then its progress and the finished film. */
 export function RenderSheet({ open, onOpenChange }: { open: boolean; onOpenChange(open: boolean): void }) {
   return (
@@ -53,35 +47,17 @@ function Sheet() {
   const [job, setJob] = useState<RenderJob | null>(null);
   const [quality, setQuality] = useState<FilmQuality>('high');
   const [name, setName] = useState(session.doc.now.name);
-  const transparent = FORMATS.find((entry) => entry.format === format)!.alpha;
+  const transparent = filmFormat(format).alpha;
 
   const numbers = { first: Number(first), last: Number(last), width: Number(width), height: Number(height) };
   const count = numbers.last - numbers.first + 1;
-  const reason = Object.values(numbers).some((value) => !Number.isInteger(value))
-    ? 'Frames and pixels are whole numbers.'
-    : count < 1
-      ? `The last frame, ${last}, is before the first, ${first}.`
-      : count > FRAMES_AT_MOST
-        ? `${count} frames are too many for one render: at most ${FRAMES_AT_MOST}.`
-        : numbers.width < 16 || numbers.height < 16 || numbers.width > 4096 || numbers.height > 4096
-          ? 'Pictures are 16 to 4096 pixels wide and high.'
-          : format !== 'png' && (numbers.width % 2 || numbers.height % 2)
-            ? `Films need an even width and height: ${even(numbers.width)}×${even(numbers.height)} would do.`
-            : name.trim() === '' || name.trim().length > NAME_AT_MOST || NOT_IN_NAMES.test(name)
-              ? `A file name has 1 to ${NAME_AT_MOST} characters and none of \\ / : * ? " < > |`
-              : setup.camera === null
-                ? 'The shot has no camera: add one first.'
-                : null;
+  const request = { ...numbers, format, alpha: alpha && transparent, fileName: name.trim() };
+  const reason =
+    filmTrouble(request)?.message ??
+    (setup.camera === null ? 'The shot has no camera: add one first.' : null);
 
   const start = useMutation({
-    mutationFn: () =>
-      api.startRender(session.id, {
-        ...numbers,
-        format,
-        alpha: alpha && transparent,
-        quality,
-        fileName: name.trim(),
-      }),
+    mutationFn: () => api.startRender(session.id, { ...request, quality }),
     onSuccess: setJob,
   });
 
@@ -166,8 +142,8 @@ function Sheet() {
                     type="button"
                     className="btn h-6"
                     onClick={() => [
-                      setWidth(String(even(setup.width * scale))),
-                      setHeight(String(even(setup.height * scale))),
+                      setWidth(String(nearestSide(setup.width * scale, format))),
+                      setHeight(String(nearestSide(setup.height * scale, format))),
                     ]}
                   >
                     {scale * 100} %
@@ -178,20 +154,20 @@ function Sheet() {
             <fieldset>
               <legend className="mb-1.5 font-bold">Format</legend>
               <div className="grid grid-cols-3 gap-2">
-                {FORMATS.map((entry) => (
+                {FILM_FORMATS.map((entry) => (
                   <label
-                    key={entry.format}
-                    className={`cursor-pointer rounded-md border px-3 py-2 ${format === entry.format ? 'border-teal bg-teal-wash' : 'border-line bg-raised'}`}
+                    key={entry}
+                    className={`cursor-pointer rounded-md border px-3 py-2 ${format === entry ? 'border-teal bg-teal-wash' : 'border-line bg-raised'}`}
                   >
                     <input
                       type="radio"
                       name="format"
                       className="sr-only"
-                      checked={format === entry.format}
-                      onChange={() => setFormat(entry.format)}
+                      checked={format === entry}
+                      onChange={() => setFormat(entry)}
                     />
-                    <b className="block">{entry.name}</b>
-                    <span className="text-xs text-ink-2">{entry.words}</span>
+                    <b className="block">{filmFormat(entry).name}</b>
+                    <span className="text-xs text-ink-2">{filmFormat(entry).words}</span>
                   </label>
                 ))}
               </div>
@@ -206,21 +182,21 @@ function Sheet() {
                 Transparent background{!transparent && ': MP4 cannot, choose WebM or PNG frames'}
               </label>
             </fieldset>
-            {format !== 'png' && (
+            {filmFormat(format).graded && (
               <fieldset>
                 <legend className="mb-1.5 font-bold">Quality</legend>
                 <div className="flex gap-4">
-                  {QUALITIES.map((entry) => (
-                    <label key={entry.quality} className="flex items-center gap-1.5">
+                  {FILM_QUALITIES.map((entry) => (
+                    <label key={entry} className="flex items-center gap-1.5">
                       <input
                         type="radio"
                         name="quality"
                         className="accent-teal"
-                        checked={quality === entry.quality}
-                        onChange={() => setQuality(entry.quality)}
+                        checked={quality === entry}
+                        onChange={() => setQuality(entry)}
                       />
-                      <b>{entry.name}</b>
-                      <span className="text-ink-2">{entry.words}</span>
+                      <b>{filmQuality(entry).name}</b>
+                      <span className="text-ink-2">{filmQuality(entry).words}</span>
                     </label>
                   ))}
                 </div>
@@ -235,7 +211,7 @@ function Sheet() {
                   value={name}
                   onChange={(event) => setName(event.target.value)}
                 />
-                <span className="num text-ink-2">.{ENDINGS[format]}</span>
+                <span className="num text-ink-2">.{filmFormat(format).ending}</span>
               </div>
               <p className="mt-1.5 text-ink-2">
                 The film is kept on the Renders page, plays there and is downloaded from there.

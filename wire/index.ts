@@ -1,0 +1,6 @@
+export * from './assets';
+export * from './films';
+export * from './names';
+export * from './problem';
+export * from './projects';
+export * from './shots';
