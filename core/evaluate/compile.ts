@@ -1,4 +1,3 @@
-import { compiledComponents } from '../curve';
 import {
   channelAt,
   ownerOf,
@@ -14,14 +13,13 @@ import {
 import { NameTable, type CheckedLink, type Expression, type FormulaError } from '../formula';
 import { checkRemembering } from './checked-link';
 import { fitOf } from './constrain';
-import { restricted, schedule, type Schedule } from './graph';
+import { restricted, schedule, type KnownReads, type Schedule } from './graph';
 import type { LoudnessTables } from './loudness';
 import { Needs } from './needs';
 import { NumberStore } from './number-store';
 import {
   CLOCK_SLOT,
   CLOCK_SLOTS,
-  type KeyedComponent,
   type LayeredChannel,
   type Measure,
   type Plan,
@@ -29,6 +27,7 @@ import {
   type Probe,
   type SubPlan,
 } from './plan';
+import { ownerTables, PlannedTracks } from './plan-tracks';
 import { planFollows, planTree, type TreeInput } from './plan-tree';
 import { CallTable, joinSegments, ProgramBuilder, type Segment, type SlotMap } from './program';
 import { showingsOf } from './showing';
@@ -67,10 +66,6 @@ function wasteOf(plan: Plan): number {
   return plan.slotCount - slots + Math.max(0, plan.tracks.length - 2 * keys);
 }
 
-type Owners = Readonly<Record<string, Owner>>;
-
-const OWNER_TABLES = ['parts', 'shapes', 'looks', 'dials'] as const;
-
 class PlanBuilder {
   temporariesUsed = 0;
   private readonly names: NameTable;
@@ -82,12 +77,7 @@ class PlanBuilder {
   /** Owners of channels on which clips are shown. */
   private readonly clipped = new Set<string>();
   private readonly standing: Standing | null;
-  private keyed: KeyedComponent[] = [];
-  private keyedOf = new Map<string, readonly [number, number]>();
-  private origins: number[] = [];
-  private tracksLength: number;
-  private readonly newTracks: { at: number; track: Float64Array }[] = [];
-  private oklab: { address: string; slot: number }[] = [];
+  private tracks!: PlannedTracks;
   private layers!: Map<string, LayeredChannel>;
   private readonly nodes: readonly string[];
   private readonly nodeOf: ReadonlyMap<string, number>;
@@ -116,23 +106,29 @@ class PlanBuilder {
     this.numbers = new NumberStore(before?.initial ?? null, before?.slotCount ?? CLOCK_SLOTS + temporaries);
     this.constants = new Map(before?.memory.constants);
     this.calls = new CallTable(before?.memory.calls ?? null);
-    this.tracksLength = before?.tracks.length ?? 0;
     this.nodes = this.standing?.tree ? before!.nodes : treeOrder(shot).map((entry) => entry.id);
     this.nodeOf = this.standing?.tree ? before!.nodeOf : new Map(this.nodes.map((id, i) => [id, i]));
   }
 
   build(): Plan {
     const { shot } = this;
-    for (const [table, was] of this.tables()) for (const id in table) this.owner(id, table[id]!, was?.[id]);
+    if (!this.keepLinks())
+      for (const [table, was] of ownerTables(shot, this.before))
+        for (const id in table) this.owner(id, table[id]!, was?.[id]);
     this.linkOf = new Map(this.links.map((link) => [link.address, link]));
-    if (!this.keepTracks())
-      for (const [table, was] of this.tables())
-        for (const id in table) this.tracks(id, table[id]!, was?.[id]);
+    this.tracks = new PlannedTracks(
+      shot,
+      this.slots,
+      (address) => this.baseSlot(address),
+      this.before,
+      this.standing,
+    );
     this.showings();
     this.arrange();
     const { slots, nodes, nodeOf, order, clipped, optionErrors } = this;
     const tree: TreeInput = { shot, slots, nodes, nodeOf, order, clipped, optionErrors };
-    const follows = planFollows(tree);
+    const same = this.standing?.places && optionErrors.size === 0 ? this.before : null;
+    const follows = planFollows(tree, same);
     this.followOf = follows.followOf;
     const program = this.program();
     const initial = this.numbers.finish();
@@ -143,11 +139,7 @@ class PlanBuilder {
       slotCount: initial.length,
       slots: this.slots,
       initial,
-      keyed: this.keyed,
-      tracks: this.pool(),
-      sharesTracks: this.before !== null && this.newTracks.length === 0,
-      origins: Int32Array.from(this.origins),
-      oklab: Int32Array.from(this.oklab, ({ slot }) => slot),
+      ...this.tracks.finish(),
       layers: [...this.layers.values()],
       links: this.links,
       errors: this.errors,
@@ -161,7 +153,7 @@ class PlanBuilder {
       fit: Uint8Array.from(this.order, (link) => link.fit),
       min: Float64Array.from(this.order, (link) => link.min),
       max: Float64Array.from(this.order, (link) => link.max),
-      ...planTree(tree, follows, this.standing?.places && !optionErrors.size ? this.before : null),
+      ...planTree(tree, follows, same),
       nodeSequence: Int32Array.from(this.work.nodes),
       phases: this.work.phases,
       probes: this.probes,
@@ -173,31 +165,56 @@ class PlanBuilder {
         constants: this.constants,
         calls: this.calls,
         segments: this.segments,
-        keyedOf: this.keyedOf,
-        oklab: this.oklab,
+        keyedOf: this.tracks.keyedOf,
+        oklab: this.tracks.oklab,
+        reads: this.work.loops.length === 0 ? this.work.reads : null,
       },
     };
   }
 
-  /** All owners of channels, each table beside what it was in the plan before. */
-  private tables(): (readonly [Owners, Owners | undefined])[] {
-    return OWNER_TABLES.map((name) => [this.shot[name], this.before?.shot[name]] as const);
+  /**
+   * Takes over all links but those of owners that have changed, where no edit has added or removed one, or renamed
+   * anything that they could name; says whether it could.
+   */
+  private keepLinks(): boolean {
+    const { before, standing, shot } = this;
+    if (!before || !standing?.names) return false;
+    const changed = new Map<string, Owner>();
+    for (const id of standing.changed) {
+      const [was, now] = [ownerOf(before.shot, id), ownerOf(shot, id)!];
+      if (Object.keys(was?.links ?? {}).join() !== Object.keys(now.links).join()) return false;
+      changed.set(id, now);
+    }
+    for (const [id, owner] of changed) this.values(id, owner);
+    for (const old of before.links) {
+      const { owner: id, path } = splitAddress(old.address);
+      const owner = changed.get(id);
+      // Loops are found anew each time: what was on one may be on none now.
+      if (!owner && old.expression) this.links.push(old);
+      else {
+        const now = owner ?? ownerOf(shot, id)!;
+        this.links.push(this.link(old.address, this.slots.at(id, path)!.spec, now.links[path]!, now));
+      }
+    }
+    return true;
+  }
+
+  /** Gives an owner its slots and puts its values there. */
+  private values(id: string, owner: Owner): void {
+    const { slots, numbers } = this;
+    if (!slots.knows(id)) numbers.reserve(slots.add(id, numbers.length));
+    let at = slots.baseOf(id);
+    for (const spec of slots.specsOf(id)) {
+      const value = owner.values[spec.path] ?? spec.initial;
+      if (typeof value === 'number') numbers.set(at++, value);
+      else for (const component of value) numbers.set(at++, component);
+    }
   }
 
   /** Gives an owner its slots, puts its values there, and plans its links. */
   private owner(id: string, owner: Owner, was: Owner | undefined): void {
-    const { slots, numbers } = this;
-    if (owner !== was) {
-      if (!slots.knows(id)) {
-        numbers.reserve(slots.add(id, numbers.length));
-      }
-      let at = slots.baseOf(id);
-      for (const spec of slots.specsOf(id)) {
-        const value = owner.values[spec.path] ?? spec.initial;
-        if (typeof value === 'number') numbers.set(at++, value);
-        else for (const component of value) numbers.set(at++, component);
-      }
-    }
+    const { slots } = this;
+    if (owner !== was) this.values(id, owner);
     for (const path in owner.links) {
       const address = `${id}/${path}`;
       const old = owner === was && this.standing!.names ? this.before!.linkOf.get(address) : undefined;
@@ -239,95 +256,6 @@ class PlanBuilder {
     return this.linkOf.get(address)?.ownSlot ?? this.slots.get(address)!;
   }
 
-  /** Takes over all keys where no edit has touched any; says whether it could. */
-  private keepTracks(): boolean {
-    const { before, standing, shot } = this;
-    if (!before || !standing) return false;
-    const keyed = (owner: Owner | null): boolean => {
-      for (const path in owner?.tracks) if (path) return true;
-      return false;
-    };
-    if (standing.gone.some((id) => keyed(ownerOf(before.shot, id)))) return false;
-    for (const id of standing.changed) {
-      const [was, now] = [ownerOf(before.shot, id), ownerOf(shot, id)!];
-      if (!keyed(was) && !keyed(now)) continue;
-      if (was?.tracks !== now.tracks || before.slots.baseOf(id) !== this.slots.baseOf(id)) return false;
-      for (const path in now.tracks) if (path in was.links !== path in now.links) return false;
-    }
-    this.keyed = [...before.keyed];
-    this.origins = [...before.origins];
-    this.keyedOf = new Map(before.memory.keyedOf);
-    this.oklab = [...before.memory.oklab];
-    return true;
-  }
-
-  private tracks(id: string, owner: Owner, was: Owner | undefined): void {
-    const { before } = this;
-    const from = this.keyed.length;
-    const known = before?.memory.keyedOf.get(id);
-    const kept = owner === was;
-    if (known && kept)
-      for (let i = known[0]; i < known[1]; i++) {
-        this.keyed.push(before!.keyed[i]!);
-        this.origins.push(before!.origins[i]!);
-      }
-    for (const path in owner.tracks) {
-      const track = owner.tracks[path]!;
-      const place = this.slots.at(id, path);
-      if (!place) continue;
-      const { spec } = place;
-      const address = `${id}/${path}`;
-      const slot = owner.links[path] ? this.baseSlot(address) : place.slot;
-      const oklab = spec.kind === 'colour' && track.blend === 'oklab';
-      if (oklab) this.oklab.push({ address, slot });
-      if (kept) continue;
-      compiledComponents(track, spec.kind === 'colour' ? 3 : 1).forEach((compiled, component) => {
-        let room = compiled.length;
-        let origin = -1;
-        if (known && was?.tracks[path] === track)
-          for (let i = known[0]; i < known[1]; i++) {
-            const old = before!.keyed[i]!;
-            if (old.track !== compiled || old.address !== address || old.component !== component) continue;
-            origin = before!.origins[i]!;
-            room = old.room;
-          }
-        this.keyed.push({
-          address,
-          component,
-          slot: slot + component,
-          track: compiled,
-          room,
-          fit: fitOf(spec),
-          // OKLab coordinates are fitted after they have become a colour again.
-          min: oklab ? -Infinity : spec.min,
-          max: oklab ? Infinity : spec.max,
-        });
-        this.origins.push(origin < 0 ? this.tracksLength : origin);
-        if (origin >= 0) return;
-        this.newTracks.push({ at: this.tracksLength, track: compiled });
-        this.tracksLength += compiled.length;
-      });
-    }
-    if (this.keyed.length > from) this.keyedOf.set(id, [from, this.keyed.length]);
-  }
-
-  /** All tracks side by side: those of the plan before, where nothing was added. */
-  private pool(): Float64Array {
-    if (this.before && this.newTracks.length === 0) {
-      this.before.sharesTracks = true;
-      return this.before.tracks;
-    }
-    const tracks = new Float64Array(this.tracksLength);
-    if (this.before) tracks.set(this.before.tracks);
-    for (const { at, track } of this.newTracks) tracks.set(track, at);
-    return tracks;
-  }
-
-  private keyedAt(address: string): readonly KeyedComponent[] {
-    const [from, to] = this.keyedOf.get(splitAddress(address).owner) ?? [0, 0];
-    return this.keyed.slice(from, to).filter((entry) => entry.address === address);
-  }
-
   private showings(): void {
     const width = (address: string): 1 | 3 | null => {
       const spec = this.slots.specOf(address);
@@ -351,10 +279,25 @@ class PlanBuilder {
     }
   }
 
+  /** What the plan before found out of who waits for whom, where nothing else than formulas has changed. */
+  private knownReads(): KnownReads | null {
+    const { before, standing, links } = this;
+    const reads = before?.memory.reads;
+    if (!before || !reads || !standing?.places || before.links.length !== links.length) return null;
+    for (let i = 0; i < links.length; i++) {
+      const [was, now] = [before.links[i]!, links[i]!];
+      if (was.address !== now.address || (was.expression === null) !== (now.expression === null)) return null;
+    }
+    return { reads, expressionOf: (link) => before.links[link]!.expression };
+  }
+
   /** Puts links and places in order, and takes what makes loops out of force. */
   private arrange(): void {
     const { links } = this;
-    this.work = schedule({ shot: this.shot, links, nodes: this.nodes, nodeOf: this.nodeOf });
+    this.work = schedule(
+      { shot: this.shot, links, nodes: this.nodes, nodeOf: this.nodeOf },
+      this.knownReads(),
+    );
     for (const loop of this.work.loops) {
       const chain = loop.map((item) => this.itemName(item));
       const message = `This is part of a loop: ${[...chain, chain[0]].join(' reads ')}. Let one of them read something else.`;
@@ -464,9 +407,9 @@ class PlanBuilder {
       ofOwn && entry === own ? [] : (this.orderOf.get(entry) ?? []),
     );
     const sub: SubPlan = {
-      keyed: addresses.flatMap((entry) => this.keyedAt(entry)),
+      keyed: addresses.flatMap((entry) => this.tracks.at(entry)),
       oklab: Int32Array.from(
-        this.oklab.flatMap((entry) => (needs.addresses.has(entry.address) ? entry.slot : [])),
+        this.tracks.oklab.flatMap((entry) => (needs.addresses.has(entry.address) ? entry.slot : [])),
       ),
       layers: addresses.flatMap((entry) => this.layers.get(entry) ?? []),
       held: addresses.flatMap((entry) => {

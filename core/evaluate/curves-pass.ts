@@ -18,31 +18,19 @@ import {
   type Records,
 } from '../curve';
 import { constrain, FIT_PLAIN } from './constrain';
-import type { Plan } from './plan';
+import type { CurveTargets, KeyedComponent, Plan } from './plan';
 
 /** Works out all keyed components of a plan; it keeps the stretch that each is on from frame to frame. */
 export class CurvesPass {
   private readonly stretches: Records;
   private readonly missed: Int32Array;
   private readonly solved: Float64Array;
-  // What the loop over curves needs of each, side by side: reaching into objects costs more than the curve.
-  private readonly targets: Int32Array;
-  private readonly fits: Uint8Array;
-  /** Components that are fitted by more than their limits. */
-  private readonly odd: Int32Array;
-  private readonly lows: Float64Array;
-  private readonly highs: Float64Array;
 
   constructor(private readonly plan: Plan) {
-    const { keyed } = plan;
-    this.stretches = makeRecords(keyed.length);
-    this.missed = new Int32Array(keyed.length);
-    this.solved = new Float64Array(keyed.length);
-    this.targets = Int32Array.from(keyed, ({ slot }) => slot);
-    this.fits = Uint8Array.from(keyed, ({ fit }) => fit);
-    this.odd = Int32Array.from(keyed.flatMap(({ fit }, i) => (fit === FIT_PLAIN ? [] : [i])));
-    this.lows = Float64Array.from(keyed, ({ min }) => min);
-    this.highs = Float64Array.from(keyed, ({ max }) => max);
+    const { length } = plan.keyed;
+    this.stretches = makeRecords(length);
+    this.missed = new Int32Array(length);
+    this.solved = new Float64Array(length);
   }
 
   /** Forgets the stretch that a component was on, since its keys are others now. */
@@ -56,9 +44,10 @@ export class CurvesPass {
    * loop free of branches, which halves its cost (docs/speed.md).
    */
   run(frame: number, values: Float64Array): void {
-    const { stretches, solved, missed, targets, fits, odd, lows, highs } = this;
+    const { stretches, solved, missed } = this;
     const { records, ranges, solves } = stretches;
     const { tracks, origins } = this.plan;
+    const { slots: targets, fits, odd, lows, highs } = this.plan.curves;
     const count = targets.length;
     let misses = 0;
     for (let i = 0, at = 0; i < count; i++, at += RANGE_SIZE) {
@@ -103,4 +92,15 @@ export class CurvesPass {
       values[targets[i]!] = constrain(solved[i]!, fits[i]!, lows[i]!, highs[i]!);
     }
   }
+}
+
+/** Slots and limits of keyed components as the pass over them needs them. */
+export function curveTargets(keyed: readonly KeyedComponent[]): CurveTargets {
+  return {
+    slots: Int32Array.from(keyed, ({ slot }) => slot),
+    fits: Uint8Array.from(keyed, ({ fit }) => fit),
+    lows: Float64Array.from(keyed, ({ min }) => min),
+    highs: Float64Array.from(keyed, ({ max }) => max),
+    odd: Int32Array.from(keyed.flatMap(({ fit }, i) => (fit === FIT_PLAIN ? [] : [i]))),
+  };
 }

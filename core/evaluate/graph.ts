@@ -22,6 +22,15 @@ export interface Schedule {
   readonly phases: readonly Phase[];
   /** Items of each loop, in the order in which they depend on one another: links, then `links.length +` nodes. */
   readonly loops: readonly (readonly number[])[];
+  /** Items that each item depends on, all in force. */
+  readonly reads: readonly (readonly number[])[];
+}
+
+/** An earlier schedule of links of the same addresses, all in force or out of it as now, over the same places. */
+export interface KnownReads {
+  readonly reads: Schedule['reads'];
+  /** Formula that a link of this number had. */
+  expressionOf(link: number): Expression | null;
 }
 
 /** Ranges [from, to) in the sequences of links and nodes that are worked out together. */
@@ -33,7 +42,11 @@ export interface Phase {
 }
 
 /** Items that each item depends on. Items out of force depend on nothing of their own making. */
-function dependencies(input: GraphInput, outOfForce: (item: number) => boolean): number[][] {
+function dependencies(
+  input: GraphInput,
+  outOfForce: (item: number) => boolean,
+  known: KnownReads | null = null,
+): (readonly number[])[] {
   const { shot, links, nodes, nodeOf } = input;
   const linkAt = new Map(links.map((link, i) => [link.address, i]));
   const inForce = (index: number | undefined): index is number =>
@@ -51,9 +64,16 @@ function dependencies(input: GraphInput, outOfForce: (item: number) => boolean):
     }
     return list;
   };
-  const ofLinks = links.map(({ expression }, i) =>
-    expression && !outOfForce(i) ? itemsOf(readsOfLink(shot, expression)) : [],
-  );
+  const ofLink = (expression: Expression | null, i: number): readonly number[] =>
+    expression && !outOfForce(i) ? itemsOf(readsOfLink(shot, expression)) : [];
+  if (known) {
+    const reads = [...known.reads];
+    links.forEach(({ expression }, i) => {
+      if (expression !== known.expressionOf(i)) reads[i] = ofLink(expression, i);
+    });
+    return reads;
+  }
+  const ofLinks = links.map(({ expression }, i) => ofLink(expression, i));
   const ofNodes = nodes.map((id, i) => {
     const reads = readsOfPlace(shot, id, !outOfForce(links.length + i));
     const list = itemsOf(reads);
@@ -69,9 +89,13 @@ function dependencies(input: GraphInput, outOfForce: (item: number) => boolean):
   return [...ofLinks, ...ofNodes];
 }
 
-/** Finds loops, takes what makes them out of force, and puts the rest in order. */
-export function schedule(input: GraphInput): Schedule {
-  let reads = dependencies(input, () => false);
+/**
+ * Finds loops, takes what makes them out of force, and puts the rest in order.
+ * @param known what an earlier schedule found out, where it still stands
+ */
+export function schedule(input: GraphInput, known: KnownReads | null = null): Schedule {
+  const whole = dependencies(input, () => false, known);
+  let reads = whole;
   const first = orderLinks(reads);
   let { order } = first;
   const broken = new Set(first.loops.flat());
@@ -103,7 +127,7 @@ export function schedule(input: GraphInput): Schedule {
     }
     phases.push({ linkFrom, linkTo: links.length, nodeFrom, nodeTo: nodes.length });
   }
-  return { links, nodes, phases, loops: first.loops };
+  return { links, nodes, phases, loops: first.loops, reads: whole };
 }
 
 const ranks = new WeakMap<Schedule, ReadonlyMap<number, number>>();

@@ -41,6 +41,7 @@ const KINDS = [
   'value',
   'keys',
   'link',
+  'otherLink',
   'aim',
   'follow',
   'parent',
@@ -133,6 +134,13 @@ function edited(shot: Shot, start: Shot, entry: Edit): { shot: Shot; path: strin
       return done(
         withPart(shot, id, { links: old && entry.value > 3 ? rest : { ...part.links, [entry.path]: link } }),
       );
+    }
+    case 'otherLink': {
+      // One edit that takes one link away and makes another: as many as before, on other channels.
+      const [first] = Object.entries(part.links);
+      if (!first || !spec || part.links[entry.path]) return null;
+      const { [first[0]]: gone, ...rest } = part.links;
+      return done(withPart(shot, id, { links: { ...rest, [entry.path]: gone! } }));
     }
     case 'aim':
       return done(

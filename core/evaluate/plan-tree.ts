@@ -49,11 +49,15 @@ export function movesItself(part: Part): boolean {
   return found;
 }
 
-/** Parts that follow a path, with the points of it. */
-export function planFollows({ shot, slots, nodes, nodeOf, optionErrors }: TreeInput): {
-  follows: PlannedFollow[];
-  followOf: Map<string, number>;
-} {
+/**
+ * Parts that follow a path, with the points of it.
+ * @param same plan with the same places of parts and slots
+ */
+export function planFollows(
+  { shot, slots, nodes, nodeOf, optionErrors }: TreeInput,
+  same: Plan | null,
+): { follows: readonly PlannedFollow[]; followOf: ReadonlyMap<string, number> } {
+  if (same && same.follows.length === 0) return { follows: [], followOf: new Map() };
   const follows: PlannedFollow[] = [];
   const followOf = new Map<string, number>();
   for (const id of nodes) {

@@ -1,7 +1,7 @@
 import type { CompiledTrack } from '../curve';
 import type { Aim, Link, RepeatOptions, Shot } from '../document';
 import type { Expression, FormulaError, MeasureKind, NameTable, ProbeKind } from '../formula';
-import type { Phase } from './graph';
+import type { Phase, Schedule } from './graph';
 import type { LoudnessTables } from './loudness';
 import type { CallTable, Program, Segment } from './program';
 import type { Showing } from './showing';
@@ -31,6 +31,16 @@ export interface KeyedComponent {
   readonly fit: number;
   readonly min: number;
   readonly max: number;
+}
+
+/** Slots and limits of all keyed components, in their order: reaching into objects costs more than a curve. */
+export interface CurveTargets {
+  readonly slots: Int32Array;
+  readonly fits: Uint8Array;
+  readonly lows: Float64Array;
+  readonly highs: Float64Array;
+  /** Components that are fitted by more than their limits. */
+  readonly odd: Int32Array;
 }
 
 /** A channel on which clips are shown. */
@@ -124,6 +134,8 @@ export interface PlanMemory {
   readonly segments: ReadonlyMap<string, Segment & { readonly expression: Expression }>;
   /** Ranges [from, to) of `keyed` that belong to an owner. */
   readonly keyedOf: ReadonlyMap<string, readonly [from: number, to: number]>;
+  /** Items of the schedule that each item depends on; `null` where there are loops. */
+  readonly reads: Schedule['reads'] | null;
   /** Colours whose keys blend in OKLab. */
   readonly oklab: readonly { readonly address: string; readonly slot: number }[];
 }
@@ -148,6 +160,8 @@ export interface Plan extends Program {
   /** Whether another plan holds the same array of tracks: it must be copied before it is written to. */
   sharesTracks: boolean;
   readonly origins: Int32Array;
+  /** What working out all keyed components needs of each, side by side. */
+  readonly curves: CurveTargets;
   /** First slots of the colours whose keys blend in OKLab. */
   readonly oklab: Int32Array;
   readonly layers: readonly LayeredChannel[];
