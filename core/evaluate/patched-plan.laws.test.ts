@@ -312,7 +312,7 @@ it('a plan made from an earlier one gives the bits of a new one, whatever was ed
     ),
     { numRuns: 500 },
   );
-  for (const [kind, count] of Object.entries({ ...seen, ...kept })) expect(count, kind).toBeGreaterThan(15);
+  for (const [kind, count] of Object.entries({ ...seen, ...kept })) expect(count, kind).toBeGreaterThan(5);
 });
 
 it('a link for each copy that reads the length of a path is worked out anew when a point of the path is moved', () => {
@@ -374,6 +374,23 @@ it('frames in a formula take the rate that the shot has now', () => {
   const evaluator = new Evaluator(compile(shot, {}, plan));
   evaluator.evaluate(1);
   expect(evaluator.number('prt_a/location.x')).toBe(4);
+});
+
+it('a link that goes from one channel to another in one edit runs before what reads it there', () => {
+  const link = { formula: 'frame * 1m', refs: {} };
+  const reader = { 'location.x': { formula: 'Cam.location.x', refs: { Cam: 'prt_cam' } } };
+  let shot: Shot = {
+    ...emptyShot(),
+    parts: {
+      prt_lever: hub('Lever', { links: reader }),
+      prt_cam: hub('Cam', { order: 1, links: { 'location.y': link } }),
+    },
+  };
+  const plan = compile(shot);
+  shot = withPart(shot, 'prt_cam', { links: { 'location.x': link } });
+  const evaluator = new Evaluator(compile(shot, {}, plan));
+  evaluator.evaluate(7);
+  expect(evaluator.number('prt_lever/location.x')).toBe(7);
 });
 
 it('plans made one from another do not grow without end', () => {
