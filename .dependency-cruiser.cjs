@@ -46,6 +46,12 @@ module.exports = {
       to: { pathNot: '^(core/|draw/|node_modules/(three|@types/three)/|three/addons/)' },
     },
     {
+      name: 'scene-knows-no-frame',
+      severity: 'error',
+      from: { path: '^draw/scene/', pathNot: '\\.test\\.ts$' },
+      to: { path: '^draw/frame/' },
+    },
+    {
       name: 'wire-knows-core-only',
       severity: 'error',
       from: { path: '^wire/' },

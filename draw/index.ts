@@ -1,5 +1,2 @@
-export * from './renderer';
-export * from './picture';
-export * from './assets';
-export * from './mesh-file';
-export { Outline } from './outline';
+export * from './frame';
+export * from './scene';

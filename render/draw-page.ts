@@ -1,6 +1,6 @@
 import { Evaluator, compile } from '../core/evaluate';
 import { parseShot } from '../core/document';
-import { Assets, createRenderer, drawingLibrary, drawShot, Picture } from '../draw';
+import { Assets, createRenderer, drawingLibrary, drawFrame, Picture, shotColour } from '../draw';
 import type { WebGLRenderer } from 'three';
 
 /** Frames between collections: upload bodies are only freed by one. */
@@ -57,7 +57,11 @@ async function draw(frame: number): Promise<void> {
   const canvas = renderer.domElement as unknown as OffscreenCanvas;
   evaluator.evaluate(frame);
   picture.update(evaluator);
-  drawShot(renderer, picture, evaluator, canvas.width, canvas.height, alpha);
+  drawFrame(renderer, picture, {
+    camera: picture.shotCamera(evaluator, canvas.width / canvas.height),
+    audience: 'film',
+    background: alpha ? null : shotColour(evaluator.plan.shot.setup.background),
+  });
   if (renderer.getContext().isContextLost()) throw new Error('The drawing process of the browser has ended.');
   free(past);
   past = null;

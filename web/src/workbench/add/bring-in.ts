@@ -12,7 +12,7 @@ import {
 import { addPart, apply, compose, type Change, type NewPart } from '../../../../core/edit';
 import { fileKind, refuseMesh, type GltfJson, type GltfMaterial } from '../../../../core/format';
 import { decompose } from '../../../../core/transform';
-import { gltfParts, readMeshFile } from '../../../../draw';
+import { gltfParts, readMeshFile, type Assets } from '../../../../draw';
 import { keepAsset } from '../../shared/api';
 import { choose } from '../actions/choosing';
 import type { Session } from '../session';
@@ -262,6 +262,7 @@ async function addGltf(
 
 async function addMesh(
   maker: Maker,
+  assets: Assets,
   format: MeshFormat,
   file: File,
   raw: Uint8Array,
@@ -278,6 +279,10 @@ async function addMesh(
   }
   if (meshes.length === 0) throw new Refused('there is no mesh in it.');
   const { hash } = await keepAsset(bytes);
+  assets.takeMeshes(
+    hash,
+    meshes.map((mesh) => mesh.geometry),
+  );
   const name = file.name.slice(0, 200);
   const shape = (index: number): Pick<Shape, 'kind' | 'values' | 'mesh'> => ({
     kind: 'mesh',
@@ -329,7 +334,7 @@ export async function bringIn(
       const found = fileKind(bytes);
       if (found.kind === 'picture') addPicture(maker, await keepPicture(file), options);
       else if (found.kind === 'svg') addSvg(maker, file, bytes);
-      else if (found.kind === 'mesh') await addMesh(maker, found.format, file, bytes, files);
+      else if (found.kind === 'mesh') await addMesh(maker, session.assets, found.format, file, bytes, files);
       else
         throw new Refused(
           'it is none of the kinds that can be brought in: PNG, JPEG, WebP, SVG, GLB, glTF, OBJ, STL, PLY.',

@@ -2,7 +2,7 @@ import { PerspectiveCamera } from 'three';
 import { blankShot, type Shot } from '../../../../core/document';
 import { addPart, apply } from '../../../../core/edit';
 import { compile, Evaluator } from '../../../../core/evaluate';
-import { Assets, createRenderer, Picture } from '../../../../draw';
+import { Assets, createRenderer, drawFrame, Picture } from '../../../../draw';
 import { ADDABLES, newPartOf, type Addable } from './addables';
 
 const WIDTH = 176;
@@ -74,9 +74,7 @@ async function drawAll(): Promise<Map<string, string>> {
     camera.position.set(center.x, center.y + radius * 1.5 * near, center.z + radius * 4.1 * near);
     camera.lookAt(center);
     camera.updateMatrixWorld();
-    renderer.setClearColor('#000', 0);
-    renderer.clear();
-    picture.draw(renderer, camera);
+    drawFrame(renderer, picture, { camera, audience: 'film', background: null });
     pictures.set(entry.id, URL.createObjectURL(await canvas.convertToBlob({ type: 'image/png' })));
   }
   picture.dispose();

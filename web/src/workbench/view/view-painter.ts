@@ -1,7 +1,7 @@
-import type { Matrix4 } from 'three';
+import type { Matrix4 ,
+  Color} from 'three';
 import {
   Box3,
-  Color,
   GridHelper,
   Group,
   Mesh,
@@ -16,7 +16,7 @@ import {
 import { isWithin } from '../../../../core/document';
 import { standingOf } from '../../../../core/edit';
 import { Evaluator, type Plan } from '../../../../core/evaluate';
-import { createRenderer, Outline, Picture } from '../../../../draw';
+import { createRenderer, drawFrame, intoRegion, Outline, Picture, shotColour } from '../../../../draw';
 import { viewColour } from '../../shared/theme';
 import type { Session } from '../session';
 import { leftBlank } from './draft';
@@ -72,6 +72,7 @@ export class ViewPainter {
 
   private readonly blank = leftBlank();
   private linking = false;
+  private left = false;
   private linked = false;
 
   constructor(
@@ -147,34 +148,49 @@ export class ViewPainter {
       this.link();
       return;
     }
-    const background = new Color().setRGB(...(shot.setup.background as [number, number, number]));
+    const background = shotColour(shot.setup.background);
     const main = side === 'shot' && shot.setup.camera !== null;
 
-    this.clear({ left: 0, top: 0, ...size }, viewColour(main ? 'view-outside' : 'view'));
+    if (main) this.clear({ left: 0, top: 0, ...size }, viewColour('view-outside'));
     const standing = standingOf(shot);
     const audiencesDiffer = standing.away.size + standing.out.size > 0;
     const casters = [plan, tick, draft];
     renderer.shadowMap.autoUpdate =
       audiencesDiffer || !this.shadowsOf || casters.some((cause, i) => cause !== this.shadowsOf![i]);
     this.shadowsOf = casters;
-    this.region(this.area());
-    if (main) this.clear(this.area(), background);
-    picture.showTo(main ? 'film' : 'view');
-    picture.draw(renderer, this.camera());
+    drawFrame(
+      renderer,
+      picture,
+      {
+        camera: this.camera(),
+        audience: main ? 'film' : 'view',
+        background: main ? background : viewColour('view'),
+        region: this.area(),
+      },
+      size.height,
+    );
     if (!main) renderer.render(this.grid, this.camera());
     if (ghosts) this.drawGhosts();
     if (!main) this.drawOutline();
 
     if (finder !== 'off' && (main || shot.setup.camera !== null)) {
       const box = finderArea(size, this.aspect, finder === 'large');
-      this.clear(box, main ? viewColour('view') : background);
       // The shadows of this frame are drawn already, unless other parts are seen here.
       renderer.shadowMap.autoUpdate = audiencesDiffer;
-      picture.showTo(main ? 'view' : 'film');
       const camera = main
         ? this.look.camera('free', box.width / box.height)
         : picture.shotCamera(session.evaluator, this.aspect, beyond ? BEYOND : 0);
-      if (camera) picture.draw(renderer, camera);
+      drawFrame(
+        renderer,
+        picture,
+        {
+          camera,
+          audience: main ? 'view' : 'film',
+          background: main ? viewColour('view') : background,
+          region: box,
+        },
+        size.height,
+      );
     }
     picture.showTo('view');
     if (session.time.now.playing) this.countPicture();
@@ -185,21 +201,19 @@ export class ViewPainter {
     if (this.linking) return;
     this.linking = true;
     this.clear({ left: 0, top: 0, ...this.size }, viewColour('view'));
-    void this.picture.link(this.renderer, this.camera()).finally(() => {
+    const done = (): void => {
+      // The view may have been left meanwhile.
+      if (this.left) return;
       this.linked = true;
       delete this.canvas.dataset.waiting;
       this.ask();
-    });
-  }
-
-  private region(area: Area): void {
-    const bottom = this.size.height - area.top - area.height;
-    this.renderer.setViewport(area.left, bottom, area.width, area.height);
-    this.renderer.setScissor(area.left, bottom, area.width, area.height);
+    };
+    // Where the browser cannot link beside the page, drawing links.
+    this.picture.link(this.renderer, this.camera()).then(done, done);
   }
 
   private clear(area: Area, colour: string | Color): void {
-    this.region(area);
+    intoRegion(this.renderer, this.size.height, area);
     this.renderer.setClearColor(colour, 1);
     this.renderer.clear();
   }
@@ -376,6 +390,7 @@ export class ViewPainter {
   }
 
   dispose(): void {
+    this.left = true;
     cancelAnimationFrame(this.asked);
     this.session.assets.onArrival = () => undefined;
     this.picture.dispose();

@@ -1,7 +1,7 @@
 import { MeshStandardMaterial, type Texture } from 'three';
-import type { Look, PicturePlace } from '../core/document';
-import type { Evaluator } from '../core/evaluate';
-import { BOX_FACES } from '../core/shape';
+import type { Look, PicturePlace } from '../../core/document';
+import type { Evaluator } from '../../core/evaluate';
+import { BOX_FACES } from '../../core/shape';
 import type { Assets } from './assets';
 
 /** Below this alpha a point of a picture is not drawn at all, so that it hides nothing. */

@@ -1,7 +1,5 @@
 import {
-  Color,
   DirectionalLight,
-  Group,
   Matrix4,
   Mesh,
   PerspectiveCamera,
@@ -10,18 +8,19 @@ import {
   Vector3,
   type BufferGeometry,
   type Camera,
-  type MeshStandardMaterial,
   type Object3D,
   type WebGLRenderer,
 } from 'three';
-import type { Part } from '../core/document';
-import { standingOf } from '../core/edit';
-import { COPY_LOOK_SIZE, MATRIX_SIZE, type Evaluator, type Instances, type Plan } from '../core/evaluate';
+import type { Part } from '../../core/document';
+import { standingOf } from '../../core/edit';
+import { MATRIX_SIZE, type Evaluator, type Plan } from '../../core/evaluate';
 import { Assets } from './assets';
+import { Copies, makeMesh } from './copies';
 import { environmentOf } from './environment';
 import { Geometries } from './geometries';
 import { aimSun, makeArea, makePoint, makeSky, makeSpot, makeSun } from './lights';
 import { LookMaterial } from './looks';
+import { setMatrix } from './matrix';
 
 /** Width in millimetres of the picture that a camera's lens is told for. */
 export const FILM_WIDTH = 36;
@@ -286,106 +285,4 @@ export class Picture {
     for (const material of [...this.looks.values(), ...this.ownLooks.values()]) material.dispose();
     this.scene.clear();
   }
-}
-
-function makeMesh(): Mesh {
-  const mesh = new Mesh();
-  mesh.castShadow = true;
-  mesh.receiveShadow = true;
-  return mesh;
-}
-
-/** Look of a copy that differs in nothing from its look: opacity, glow, red, green, blue. */
-const PLAIN_COPY = [1, 0, 1, 1, 1];
-
-/** The meshes of one solid below a repeat; a copy whose look differs has a material of its own. */
-class Copies {
-  readonly group = new Group();
-  private readonly meshes: Mesh[] = [];
-  private readonly own: MeshStandardMaterial[] = [];
-
-  constructor(
-    private readonly shared: LookMaterial,
-    private readonly box: boolean,
-    private readonly part: string,
-  ) {}
-
-  refresh(instances: Instances, geometry: BufferGeometry, opacity: number): void {
-    while (this.meshes.length < instances.count) {
-      const mesh = makeMesh();
-      mesh.matrixAutoUpdate = false;
-      mesh.matrixWorldAutoUpdate = false;
-      mesh.userData.part = this.part;
-      this.meshes.push(mesh);
-      this.group.add(mesh);
-    }
-    this.meshes.forEach((mesh, i) => {
-      mesh.visible = i < instances.count;
-      if (!mesh.visible) return;
-      mesh.geometry = geometry;
-      setMatrix(mesh.matrixWorld, instances.matrices, i * MATRIX_SIZE);
-      const look = instances.looks.subarray(i * COPY_LOOK_SIZE, (i + 1) * COPY_LOOK_SIZE);
-      mesh.material = look.every((value, k) => value === PLAIN_COPY[k])
-        ? this.shared.get(this.box)
-        : this.tinted(i, look, opacity);
-    });
-  }
-
-  private tinted(index: number, look: Float64Array, opacity: number): MeshStandardMaterial {
-    const shared = this.shared.plain;
-    const material = (this.own[index] ??= shared.clone());
-    const [share = 1, glow = 0, red = 1, green = 1, blue = 1] = look;
-    material.color.setRGB(shared.color.r * red, shared.color.g * green, shared.color.b * blue);
-    material.emissive.copy(material.color);
-    material.emissiveIntensity = shared.emissiveIntensity + glow;
-    material.metalness = shared.metalness;
-    material.roughness = shared.roughness;
-    material.opacity = opacity * share;
-    material.transparent = material.opacity < 1 || shared.alphaTest > 0;
-    if (material.map !== shared.map) {
-      material.map = shared.map;
-      material.emissiveMap = shared.map;
-      material.needsUpdate = true;
-    }
-    return material;
-  }
-}
-
-/** Draws one frame of a shot for a film or the viewfinder: background, then everything. */
-export function drawShot(
-  renderer: WebGLRenderer,
-  picture: Picture,
-  evaluator: Evaluator,
-  width: number,
-  height: number,
-  alpha: boolean,
-): void {
-  const [r, g, b] = evaluator.plan.shot.setup.background;
-  renderer.setClearColor(new Color().setRGB(r, g, b), alpha ? 0 : 1);
-  renderer.clear();
-  picture.showTo('film');
-  const camera = picture.shotCamera(evaluator, width / height);
-  if (camera) picture.draw(renderer, camera);
-}
-
-function setMatrix(out: Matrix4, world: Float64Array, at: number): void {
-  const w = world;
-  out.set(
-    w[at]!,
-    w[at + 1]!,
-    w[at + 2]!,
-    w[at + 3]!,
-    w[at + 4]!,
-    w[at + 5]!,
-    w[at + 6]!,
-    w[at + 7]!,
-    w[at + 8]!,
-    w[at + 9]!,
-    w[at + 10]!,
-    w[at + 11]!,
-    0,
-    0,
-    0,
-    1,
-  );
 }

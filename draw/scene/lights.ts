@@ -9,7 +9,7 @@ import {
   type Object3D,
   type Scene,
 } from 'three';
-import type { Evaluator } from '../core/evaluate';
+import type { Evaluator } from '../../core/evaluate';
 
 const SHADOW_SIZE = 2048;
 /** What a sky light lends to what metal mirrors, for each unit of its strength. */

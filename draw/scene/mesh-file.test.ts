@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { CRATE_OBJ, FLAG_PLY, FLAG_STL, glbOf, triangleGltf } from '../core/testing/mesh-files';
+import { CRATE_OBJ, FLAG_PLY, FLAG_STL, glbOf, triangleGltf } from '../../core/testing/mesh-files';
 import { gltfParts, readMeshFile } from './mesh-file';
 
 const utf8 = (text: string): Uint8Array => new TextEncoder().encode(text);

@@ -3,8 +3,8 @@ import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
 import { OBJLoader } from 'three/addons/loaders/OBJLoader.js';
 import { PLYLoader } from 'three/addons/loaders/PLYLoader.js';
 import { STLLoader } from 'three/addons/loaders/STLLoader.js';
-import type { MeshFormat } from '../core/document';
-import { joinGlb, splitGlb, type GltfJson } from '../core/format';
+import type { MeshFormat } from '../../core/document';
+import { joinGlb, splitGlb, type GltfJson } from '../../core/format';
 
 /** A mesh of a file: its geometry and the name that the file gives it. */
 export interface FileMesh {

@@ -1,5 +1,5 @@
 import { LinearMipmapLinearFilter, SRGBColorSpace, Texture, type BufferGeometry } from 'three';
-import type { MeshFormat, Shot } from '../core/document';
+import type { MeshFormat, Shot } from '../../core/document';
 import { readMeshFile } from './mesh-file';
 
 /** Gives the stored bytes of a hash. */
@@ -51,6 +51,11 @@ export class Assets {
       });
     }
     return this.meshes.get(hash)?.[index] ?? null;
+  }
+
+  /** Takes the geometries of a mesh file that somebody has read already, so that it is not fetched and read again. */
+  takeMeshes(hash: string, geometries: readonly BufferGeometry[]): void {
+    if (!this.meshes.get(hash)) this.meshes.set(hash, geometries);
   }
 
   private fetch(hash: string, take: (bytes: Uint8Array) => Promise<void>): void {

@@ -1,7 +1,7 @@
 import { BufferAttribute, BufferGeometry } from 'three';
-import type { Shape } from '../core/document';
-import type { Evaluator } from '../core/evaluate';
-import { BOX_FACES, buildMesh, sizePaths } from '../core/shape';
+import type { Shape } from '../../core/document';
+import type { Evaluator } from '../../core/evaluate';
+import { BOX_FACES, buildMesh, sizePaths } from '../../core/shape';
 import type { Assets } from './assets';
 
 interface Entry {

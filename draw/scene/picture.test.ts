@@ -1,10 +1,10 @@
 import type { Mesh, MeshStandardMaterial } from 'three';
 import { Vector3 } from 'three';
 import { describe, expect, it } from 'vitest';
-import type { Part, Shot } from '../core/document';
-import { apply, setLink, setValues } from '../core/edit';
-import { compile, Evaluator } from '../core/evaluate';
-import { emptyShot, hub } from '../core/testing/random-shot';
+import type { Part, Shot } from '../../core/document';
+import { apply, setLink, setValues } from '../../core/edit';
+import { compile, Evaluator } from '../../core/evaluate';
+import { emptyShot, hub } from '../../core/testing/random-shot';
 import { Picture } from './picture';
 
 const solid = (name: string, more: Partial<Part> = {}): Part => ({

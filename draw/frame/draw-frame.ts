@@ -1,0 +1,51 @@
+import { Color, type Camera, type WebGLRenderer } from 'three';
+import type { Audience, Picture } from '../scene';
+
+/** Where on the canvas a frame is drawn: pixels of the page, from the left and from the top. */
+export interface Region {
+  readonly left: number;
+  readonly top: number;
+  readonly width: number;
+  readonly height: number;
+}
+
+/** What a frame is drawn of. */
+export interface FrameOf {
+  readonly camera: Camera | null;
+  /** For whom: the view has what is left out of the film, the film what is put away. */
+  readonly audience: Audience;
+  /** Colour of what nothing covers; `null` leaves it transparent. */
+  readonly background: Color | string | null;
+  /** Missing where it fills the canvas. */
+  readonly region?: Region;
+}
+
+/** Linear colour of a document as three has it. */
+export function shotColour([r, g, b]: readonly [number, number, number]): Color {
+  return new Color().setRGB(r, g, b);
+}
+
+/** Lets what comes be drawn into one place of the canvas alone. */
+export function intoRegion(renderer: WebGLRenderer, canvasHeight: number, region: Region): void {
+  const bottom = canvasHeight - region.top - region.height;
+  renderer.setViewport(region.left, bottom, region.width, region.height);
+  renderer.setScissor(region.left, bottom, region.width, region.height);
+}
+
+/**
+ * Draws one frame of a shot: background, then everything that a camera sees. The view, the viewfinder, the cards of
+ * shots and the frames of films are all drawn by it, so that what is seen is what is filmed.
+ * @param canvasHeight height of the canvas in pixels of the page; asked for where there is a region
+ */
+export function drawFrame(
+  renderer: WebGLRenderer,
+  picture: Picture,
+  { camera, audience, background, region }: FrameOf,
+  canvasHeight = 0,
+): void {
+  if (region) intoRegion(renderer, canvasHeight, region);
+  renderer.setClearColor(background ?? 0, background === null ? 0 : 1);
+  renderer.clear();
+  picture.showTo(audience);
+  if (camera) picture.draw(renderer, camera);
+}

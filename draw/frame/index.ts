@@ -1,0 +1,3 @@
+export * from './draw-frame';
+export * from './renderer';
+export { Outline } from './outline';

@@ -1,0 +1,3 @@
+export * from './assets';
+export * from './mesh-file';
+export * from './picture';
