@@ -74,7 +74,7 @@ test('the bar underlines a dimension error and mends it, tells values under the 
 });
 
 test('nothing that is typed into the bar throws, hangs or changes another value', async ({ page }) => {
-  test.setTimeout(480_000);
+  // The language itself takes many more in core/edit/typed-anything.test.ts.
   const errors: string[] = [];
   page.on('pageerror', (error) => errors.push(error.message));
   await addHubs(page, 'Piston', 'Wheel');
@@ -119,7 +119,7 @@ test('nothing that is typed into the bar throws, hangs or changes another value'
     '^',
   ];
   const texts = Array.from(
-    { length: 2000 },
+    { length: 400 },
     () => `= ${Array.from({ length: 1 + random(14) }, () => pieces[random(pieces.length)]).join('')}`,
   );
   // A few as a keyboard types them, the rest by the same way into the page, without waiting for this process.
@@ -139,7 +139,7 @@ test('nothing that is typed into the bar throws, hangs or changes another value'
     }
     return different;
   }, texts.slice(40));
-  expect(taken).toBeGreaterThan(1800);
+  expect(taken).toBeGreaterThan(320);
   await page.keyboard.press('Escape');
   await page.keyboard.press('Escape');
   expect(errors).toEqual([]);

@@ -1,82 +1,26 @@
-import type { Channel } from '../document';
-import type { Rate } from '../time';
 import { framesPerSecond } from '../time';
 import {
-  ANGLE,
   combine,
   dimensionName,
   dimensionOf,
   isBare,
-  isPlain,
   LENGTH,
   PLAIN,
   raise,
-  RATIO,
   sameDimension,
   TIME,
   type Dimension,
 } from './dimension';
+import { argument, word, wordFixes } from './check-argument';
 import { fault, type Fix } from './error';
-import { applyBinary, type Expression, type MeasureKind, type ProbeKind } from './expression';
+import type { Expression, MeasureKind, ProbeKind } from './expression';
+import { folded } from './fold';
 import { FUNCTIONS, type ArgumentRule, type FunctionSpec } from './functions';
+import { alike, common, mismatch, power, wanted } from './measures';
 import { nearestNames } from './nearest';
 import type { Ast, BinaryOp } from './parse';
-import { plainFactor, UNIT_NAMES, unitNamed, type LengthUnit } from './units';
-
-/** What the names of a formula mean. */
-export interface Scope {
-  readonly unit: LengthUnit;
-  readonly rate: Rate;
-  readonly first: number;
-  readonly last: number;
-  /** Address of the channel being linked; it may not read itself except by `own`. */
-  readonly self: string;
-  /** Dimension that the result must have. */
-  readonly wanted: Dimension;
-  /** Owner id of a name as written; `null` when unknown, `gone` when it was known but is no longer there. */
-  owner(name: string, quoted: boolean): { id: string } | 'gone' | null;
-  channel(ownerId: string, path: string): Channel | null;
-  /** Id of a sound of the shot by its name; `gone` when it was known but is no longer there. */
-  sound(name: string): { id: string } | 'gone' | null;
-  /** The repeat for whose copies the formula is worked out one by one, or `null`. */
-  readonly repeat: string | null;
-  /** How many fields a number is typed into at once; `index` and `count` then tell them apart. */
-  readonly among?: number;
-  /** Names and paths for suggestions. */
-  soundNames(): Iterable<string>;
-  ownerNames(): Iterable<string>;
-  paths(ownerId: string): Iterable<string>;
-}
-
-const FREQUENCY = combine(PLAIN, TIME, -1);
-const CONSTANTS: ReadonlyMap<string, number> = new Map([
-  ['pi', Math.PI],
-  ['tau', 2 * Math.PI],
-  ['e', Math.E],
-  ['true', 1],
-  ['false', 0],
-]);
-const CLOCKS: ReadonlyMap<string, Dimension> = new Map([
-  ['frame', PLAIN],
-  ['time', TIME],
-  ['progress', PLAIN],
-]);
-export const PLAIN_NAMES: readonly string[] = [
-  ...CONSTANTS.keys(),
-  ...CLOCKS.keys(),
-  'rate',
-  'first',
-  'last',
-  'own',
-  'index',
-  'count',
-];
-const BARE_NAME = /^[\p{L}_][\p{L}\p{N}_]*$/u;
-
-/** A part's name as it is written in a formula: in quotation marks unless it is a plain word. */
-export function writtenName(name: string): string {
-  return BARE_NAME.test(name) && name !== 'dial' && !['and', 'or', 'not'].includes(name) ? name : `"${name}"`;
-}
+import { CLOCKS, CONSTANTS, PLAIN_NAMES, writtenName, type Scope } from './scope';
+import { UNIT_NAMES, unitNamed } from './units';
 
 /**
  * Gives a formula its meaning: resolves names, converts units, checks dimensions, and folds what is constant.
@@ -85,77 +29,6 @@ export function writtenName(name: string): string {
 export function checkFormula(ast: Ast, scope: Scope): Expression {
   const checked = new Checker(scope).walk(ast);
   return wanted(checked, scope.wanted, scope);
-}
-
-function wanted(node: Expression, want: Dimension, scope: Scope): Expression {
-  if (sameDimension(node.dimension, want)) return node;
-  if (isPlain(node.dimension)) return scaled(node, want, scope);
-  throw mismatch(
-    node,
-    want,
-    `This is ${dimensionName(node.dimension)}, but ${dimensionName(want)} belongs here.`,
-    scope.unit,
-  );
-}
-
-function scaled(node: Expression, dimension: Dimension, scope: Scope): Expression {
-  const factor = plainFactor(dimension, scope.unit);
-  if (factor === 1) return { ...node, dimension };
-  const { from, to } = node;
-  if (node.type === 'constant') return { ...node, value: node.value * factor, dimension };
-  const right: Expression = { type: 'constant', value: factor, dimension: PLAIN, from, to };
-  return { type: 'binary', op: '*', left: node, right, dimension, from, to };
-}
-
-const UNIT_OF: [Dimension, string][] = [
-  [ANGLE, 'deg'],
-  [LENGTH, 'm'],
-  [TIME, 's'],
-];
-
-/** Stands in a fix for the text that it replaces; the door of this module fills it in. */
-export const TEXT_ITSELF = '\u0000';
-
-/** Units in which a plain number stands in a place, as the fixes write them: one of them is the number 1 there. */
-function unitOf(dimension: Dimension, shown: LengthUnit): string | undefined {
-  if (sameDimension(dimension, LENGTH)) return shown;
-  return UNIT_OF.find(([entry]) => sameDimension(entry, dimension))?.[1];
-}
-
-function mismatch(node: Expression, want: Dimension, message: string, shown: LengthUnit = 'm'): Error {
-  const { from, to } = node;
-  const fixes: Fix[] = [];
-  const replace = (label: string, build: (text: string) => string): void => {
-    fixes.push({ label, from, to, insert: build(TEXT_ITSELF) });
-  };
-  const got = unitOf(node.dimension, shown);
-  const target = unitOf(want, shown);
-  if (isBare(node.dimension) && node.dimension.ratio && sameDimension(want, ANGLE)) {
-    for (const name of ['rad', 'deg', 'turns']) replace(`${name}(...)`, (text) => `${name}(${text})`);
-  } else if (got && target) {
-    // Written with the units that both places show, so that the number stays what it is.
-    const factor = rateOf(node);
-    if (factor)
-      fixes.push({
-        label: `${TEXT_ITSELF}${target}/1${got}`,
-        from: factor.from,
-        to: factor.to,
-        insert: `${TEXT_ITSELF}${target}/1${got}`,
-      });
-    else replace(`* 1${target}/1${got}`, (text) => `(${text}) * 1${target}/1${got}`);
-    if (target === 'deg' && sameDimension(node.dimension, LENGTH))
-      replace('rolling: rad(... / radius)', (text) => `rad((${text}) / 1m)`);
-  } else if (got && isBare(want)) {
-    replace(`per unit: / 1${got}`, (text) => `(${text}) / 1${got}`);
-  }
-  return fault('dimension', from, to, message, fixes);
-}
-
-/** The plain number by which something measured is multiplied: 20 in `20 * time`. */
-function rateOf(node: Expression): Expression | null {
-  if (node.type !== 'binary' || node.op !== '*') return null;
-  const [plain, other] = node.left.type === 'constant' ? [node.left, node.right] : [node.right, node.left];
-  return plain.type === 'constant' && isPlain(plain.dimension) && !isBare(other.dimension) ? plain : null;
 }
 
 class Checker {
@@ -172,8 +45,8 @@ class Checker {
       case 'unary': {
         const operand = this.walk(ast.operand);
         const { from, to } = ast;
-        if (ast.op === 'not') return this.fold({ type: 'not', operand, dimension: PLAIN, from, to });
-        return this.fold({ type: 'negate', operand, dimension: operand.dimension, from, to });
+        if (ast.op === 'not') return folded({ type: 'not', operand, dimension: PLAIN, from, to });
+        return folded({ type: 'negate', operand, dimension: operand.dimension, from, to });
       }
       case 'binary':
         return this.binary(ast);
@@ -358,35 +231,15 @@ class Checker {
       case 'or':
         break;
       default: {
-        [left, right] = this.alike([left, right]) as [Expression, Expression];
+        [left, right] = alike([left, right], this.scope) as [Expression, Expression];
         const compares: readonly BinaryOp[] = ['<', '<=', '>', '>=', '==', '!='];
-        dimension = compares.includes(op) ? PLAIN : this.common([left, right]);
+        dimension = compares.includes(op) ? PLAIN : common([left, right]);
       }
     }
-    return this.fold({ type: 'binary', op, left, right, dimension, from, to });
+    return folded({ type: 'binary', op, left, right, dimension, from, to });
   }
 
   /** Gives plain numbers the dimension of their neighbours; refuses neighbours that differ. */
-  private alike(nodes: readonly Expression[]): Expression[] {
-    const leader = nodes.find((node) => !isBare(node.dimension));
-    if (!leader) return [...nodes];
-    return nodes.map((node) => {
-      if (sameDimension(node.dimension, leader.dimension)) return node;
-      if (isPlain(node.dimension)) return scaled(node, leader.dimension, this.scope);
-      throw mismatch(
-        node,
-        leader.dimension,
-        `${capital(dimensionName(node.dimension))} cannot go together with ${dimensionName(leader.dimension)}.`,
-        this.scope.unit,
-      );
-    });
-  }
-
-  private common(nodes: readonly Expression[]): Dimension {
-    const first = nodes[0]?.dimension ?? PLAIN;
-    return isBare(first) && nodes.some((node) => node.dimension.ratio) ? RATIO : first;
-  }
-
   private call(ast: Ast & { type: 'call' }): Expression {
     const { from, to, name } = ast;
     if (name === 'if') return this.choice(ast);
@@ -421,37 +274,11 @@ class Checker {
     if (spec.special) return this.special(spec, ast);
     const args = this.arguments(
       spec,
-      ast.args.map((arg, i) => (spec.rules[i] === 'word' ? this.word(spec, arg) : this.walk(arg))),
+      ast.args.map((arg, i) => (spec.rules[i] === 'word' ? word(spec, arg) : this.walk(arg))),
     );
     const missing = (spec.defaults ?? []).slice(given - least);
     for (const value of missing) args.push({ type: 'constant', value, dimension: PLAIN, from: to, to });
-    return this.fold({ type: 'call', spec, args, dimension: this.resultDimension(spec, args), from, to });
-  }
-
-  /** One of a function's words, as its number in the list. Case, spaces, hyphens and underscores do not count. */
-  private word(spec: FunctionSpec, arg: Ast): Expression {
-    const { from, to } = arg;
-    const plain = (text: string): string => text.toLowerCase().replaceAll(/[\s_-]/g, '');
-    const words = spec.words ?? [];
-    const listed = `${spec.name} takes one of ${words.join(', ')}.`;
-    if (arg.type !== 'name')
-      throw fault(
-        'unknown-name',
-        from,
-        to,
-        `A word belongs here: ${listed}`,
-        wordFixes(words.slice(0, 4), from, to),
-      );
-    const index = words.findIndex((word) => plain(word) === plain(arg.name));
-    if (index < 0)
-      throw fault(
-        'unknown-name',
-        from,
-        to,
-        `"${arg.name}" is none of its words: ${listed}`,
-        wordFixes(nearestNames(arg.name, words), from, to),
-      );
-    return { type: 'constant', value: index, dimension: PLAIN, from, to };
+    return folded({ type: 'call', spec, args, dimension: this.resultDimension(spec, args), from, to });
   }
 
   /** A function that is worked out from the shot: at another frame, from places in the world, from a sound. */
@@ -469,7 +296,7 @@ class Checker {
       };
     if (spec.special === 'level') {
       const [low, high] = [second!, third!].map((arg) =>
-        this.argument(spec, this.walk(arg), 'frequency'),
+        argument(spec, this.walk(arg), 'frequency', this.scope),
       ) as [Expression, Expression];
       return { type: 'level', sound: this.sound(first!), low, high, dimension: PLAIN, from, to };
     }
@@ -486,9 +313,9 @@ class Checker {
     });
     switch (spec.name) {
       case 'at':
-        return probe('at', this.argument(spec, this.walk(second!), 'bare'));
+        return probe('at', argument(spec, this.walk(second!), 'bare', this.scope));
       case 'delay': {
-        const time = this.argument(spec, this.walk(second!), 'time');
+        const time = argument(spec, this.walk(second!), 'time', this.scope);
         const rate: Expression = {
           type: 'constant',
           value: framesPerSecond(this.scope.rate),
@@ -496,7 +323,7 @@ class Checker {
           from,
           to,
         };
-        const frames = this.fold({
+        const frames = folded({
           type: 'binary',
           op: '*',
           left: time,
@@ -583,13 +410,13 @@ class Checker {
         `if(test, then, else) takes 3 values, ${ast.args.length} are given.`,
       );
     const [test, a, b] = ast.args.map((arg) => this.walk(arg)) as [Expression, Expression, Expression];
-    const [then, otherwise] = this.alike([a, b]) as [Expression, Expression];
-    return this.fold({
+    const [then, otherwise] = alike([a, b], this.scope) as [Expression, Expression];
+    return folded({
       type: 'if',
       test,
       then,
       otherwise,
-      dimension: this.common([then, otherwise]),
+      dimension: common([then, otherwise]),
       from,
       to,
     });
@@ -597,10 +424,10 @@ class Checker {
 
   private arguments(spec: FunctionSpec, args: readonly Expression[]): Expression[] {
     const ruleOf = (i: number): ArgumentRule => spec.rules[Math.min(i, spec.rules.length - 1)]!;
-    const out = args.map((arg, i) => this.argument(spec, arg, ruleOf(i)));
+    const out = args.map((arg, i) => argument(spec, arg, ruleOf(i), this.scope));
     const group = out.filter((_, i) => ruleOf(i) === 'same');
-    const alike = this.alike(group);
-    const result = out.map((arg, i) => (ruleOf(i) === 'same' ? alike[group.indexOf(arg)]! : arg));
+    const fitted = alike(group, this.scope);
+    const result = out.map((arg, i) => (ruleOf(i) === 'same' ? fitted[group.indexOf(arg)]! : arg));
     const per = spec.rules.indexOf('per');
     if (per >= 0) {
       const counted = combine(PLAIN, result[per - 1]!.dimension, -1);
@@ -613,48 +440,10 @@ class Checker {
         );
     }
     if (spec.name === 'remap') {
-      const ranged = this.alike(result.slice(0, 3));
+      const ranged = alike(result.slice(0, 3), this.scope);
       return [...ranged, ...result.slice(3)];
     }
     return result;
-  }
-
-  private argument(spec: FunctionSpec, arg: Expression, rule: ArgumentRule): Expression {
-    const d = arg.dimension;
-    const refuse = (want: Dimension, words: string): Error =>
-      mismatch(arg, want, `${spec.name} wants ${words} here, this is ${dimensionName(d)}.`, this.scope.unit);
-    switch (rule) {
-      case 'angle':
-        if (sameDimension(d, ANGLE)) return arg;
-        if (isPlain(d)) return scaled(arg, ANGLE, this.scope);
-        throw refuse(ANGLE, 'an angle');
-      case 'length':
-        if (sameDimension(d, LENGTH)) return arg;
-        if (isPlain(d)) return scaled(arg, LENGTH, this.scope);
-        throw refuse(LENGTH, 'a length');
-      case 'bare':
-        if (isBare(d)) return arg;
-        throw refuse(PLAIN, 'a plain number');
-      case 'plainOrAngle':
-        if (isBare(d) || sameDimension(d, ANGLE)) return arg;
-        throw refuse(PLAIN, 'a plain number or an angle');
-      case 'turns': {
-        if (sameDimension(d, ANGLE)) return arg;
-        if (!isBare(d)) throw refuse(ANGLE, 'an angle or a number of turns');
-        const { from, to } = arg;
-        const turn: Expression = { type: 'constant', value: 360, dimension: ANGLE, from, to };
-        return this.fold({ type: 'binary', op: '*', left: arg, right: turn, dimension: ANGLE, from, to });
-      }
-      case 'time':
-        if (sameDimension(d, TIME)) return arg;
-        if (isPlain(d)) return scaled(arg, TIME, this.scope);
-        throw refuse(TIME, 'a time');
-      case 'frequency':
-        if (isPlain(d) || sameDimension(d, FREQUENCY)) return arg;
-        throw refuse(FREQUENCY, 'a frequency such as 200Hz');
-      default:
-        return arg;
-    }
   }
 
   private resultDimension(spec: FunctionSpec, args: readonly Expression[]): Dimension {
@@ -664,13 +453,7 @@ class Checker {
     const shared = args.filter((_, i) =>
       ['same', 'plainOrAngle'].includes(spec.rules[Math.min(i, spec.rules.length - 1)]!),
     );
-    return this.common(shared);
-  }
-
-  private fold(node: Expression): Expression {
-    const value = foldedValue(node);
-    if (value === null) return node;
-    return { type: 'constant', value, dimension: node.dimension, from: node.from, to: node.to };
+    return common(shared);
   }
 }
 
@@ -681,42 +464,4 @@ function gone(name: string, from: number, to: number): Error {
     to,
     `"${name}" is no longer in this shot. Bring it back, or read something else.`,
   );
-}
-
-/** Dimension of a power: what measures something can only be raised to a fixed number. */
-function power(base: Expression, exponent: Expression): Dimension {
-  if (!isBare(exponent.dimension))
-    throw mismatch(
-      exponent,
-      PLAIN,
-      `An exponent is a plain number, not ${dimensionName(exponent.dimension)}.`,
-    );
-  if (isBare(base.dimension)) return base.dimension;
-  if (exponent.type === 'constant') return raise(base.dimension, exponent.value);
-  throw fault(
-    'dimension',
-    exponent.from,
-    exponent.to,
-    `${capital(dimensionName(base.dimension))} can only be raised to a fixed number.`,
-  );
-}
-
-function wordFixes(words: readonly string[], from: number, to: number): Fix[] {
-  return words.map((word) => ({ label: word, from, to, insert: writtenName(word) }));
-}
-
-function capital(text: string): string {
-  return text.charAt(0).toUpperCase() + text.slice(1);
-}
-
-/** Value of a node whose inputs are all constants; `null` otherwise and where the result is no finite number. */
-function foldedValue(node: Expression): number | null {
-  let value: number;
-  if (node.type === 'negate' && node.operand.type === 'constant') value = -node.operand.value;
-  else if (node.type === 'binary' && node.left.type === 'constant' && node.right.type === 'constant')
-    value = applyBinary(node.op, node.left.value, node.right.value);
-  else if (node.type === 'call' && node.args.every((arg) => arg.type === 'constant'))
-    value = node.spec.compute(...node.args.map((arg) => (arg.type === 'constant' ? arg.value : NaN)));
-  else return null;
-  return Number.isFinite(value) ? value : null;
 }

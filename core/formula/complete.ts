@@ -1,5 +1,5 @@
 import { channelAt, channelsOf, channelsReachedFrom, tableOf, type Quantity } from '../document';
-import { PLAIN_NAMES, writtenName } from './check';
+import { PLAIN_NAMES, writtenName } from './scope';
 import { dimensionName, dimensionOf } from './dimension';
 import { FUNCTIONS, type ArgumentRule, type FunctionSpec } from './functions';
 import { repeatOfCopies, type NameTable } from './link';

@@ -1,5 +1,5 @@
 import { BINDING, COMPARISON_BINDING, MINUS_BINDING, NOT_BINDING, parseFormula, type Ast } from './parse';
-import { writtenName } from './check';
+import { writtenName } from './scope';
 import { FormulaFault } from './error';
 
 /** Binds tighter than every operator. */

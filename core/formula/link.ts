@@ -10,7 +10,9 @@ import {
   type Link,
   type Shot,
 } from '../document';
-import { checkFormula, TEXT_ITSELF, writtenName, type Scope } from './check';
+import { checkFormula } from './check';
+import { TEXT_ITSELF } from './measures';
+import { writtenName, type Scope } from './scope';
 import { dimensionOf } from './dimension';
 import { FormulaFault, type FormulaError } from './error';
 import type { Expression } from './expression';
