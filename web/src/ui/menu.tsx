@@ -17,6 +17,8 @@ export interface MenuAction {
   /** Runs once the menu has closed and given the keyboard back: for what opens something or takes the keyboard. */
   readonly later?: boolean;
   readonly title?: string;
+  /** Keys that do the same. */
+  readonly keys?: string;
   readonly className?: string;
 }
 
@@ -50,6 +52,9 @@ function Entry({ kit, entry }: { kit: Kit; entry: Exclude<MenuEntry, false | nul
         <kit.SubTrigger className="menu-item" disabled={entry.disabled}>
           {entry.current !== undefined && mark(entry.current)}
           {entry.label}
+          <span className="ml-auto pl-3 text-ink-3" aria-hidden="true">
+            ›
+          </span>
         </kit.SubTrigger>
         <kit.Portal>
           <kit.SubContent className="menu-surface max-h-80 overflow-y-auto">
@@ -58,7 +63,7 @@ function Entry({ kit, entry }: { kit: Kit; entry: Exclude<MenuEntry, false | nul
         </kit.Portal>
       </kit.Sub>
     );
-  const { label, disabled, alarm, checked, current, stays, later, title, className = '' } = entry;
+  const { label, disabled, alarm, checked, current, stays, later, title, keys, className = '' } = entry;
   const looks = `menu-item ${alarm ? 'text-now' : ''} ${className}`;
   const run = (): void => void (later ? setTimeout(() => entry.run()) : entry.run());
   if (checked !== undefined)
@@ -79,6 +84,11 @@ function Entry({ kit, entry }: { kit: Kit; entry: Exclude<MenuEntry, false | nul
     <kit.Item className={looks} disabled={disabled} title={title} aria-current={current} onSelect={run}>
       {current !== undefined && mark(current)}
       {label}
+      {keys !== undefined && (
+        <span className="num ml-auto pl-4 text-ink-3" aria-hidden="true">
+          {keys}
+        </span>
+      )}
     </kit.Item>
   );
 }

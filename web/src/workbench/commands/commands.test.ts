@@ -121,6 +121,16 @@ describe('menus made from it', () => {
     action(at(12), 'Begin the range here').run();
     expect(session.shot.setup.first).toBe(12);
     expect(words(at(12))).not.toContain('End the range here');
+    // A lane that nothing has keyed yet says what can be done at the frame, in place of an empty menu.
+    const lane = {
+      kind: 'lane',
+      address: 'prt_flag/location.x',
+      frame: 20.4,
+      keys: [],
+      stretches: [],
+    } as const;
+    const empty = keyMenu(session, { ...lane, onKey: false, colour: false }, asks);
+    expect(words(empty)).toContain('Put a marker here');
     action(at(20), 'Put a marker here').run();
     expect(asks.mark).toHaveBeenCalledWith(20);
   });

@@ -42,6 +42,7 @@ export function entryOf(
   return {
     label: as.label ?? command.label,
     later: as.later ?? false,
+    keys: command.shown,
     disabled: !canRun(session, command),
     run: () => command.run(session),
   };

@@ -61,11 +61,15 @@ export function keyMenu(session: Session, target: MenuTarget | null, asks: LaneA
   if (!target) return [];
   if (target.kind === 'ruler') return rulerMenu(session, target.frame, asks);
   if (target.kind === 'marker') return markerMenu(session, target.id, asks);
-  return [
+  const entries = [
     ...mannerEntries(session, target),
     ...keyEntries(session, target, asks),
     ...laneEntries(session, target.address),
   ];
+  // A lane without keys has nothing of its own to be done: what can be done at the frame is left.
+  return entries.some((entry) => entry && typeof entry === 'object' && 'label' in entry)
+    ? entries
+    : rulerMenu(session, Math.round(target.frame), asks);
 }
 
 function pasteEntry(session: Session): MenuAction | false {
