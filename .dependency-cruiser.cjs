@@ -82,6 +82,24 @@ module.exports = {
       to: { path: '^web/src/workbench/(?!state/|view/draft)' },
     },
     {
+      name: 'fields-know-no-room',
+      severity: 'error',
+      from: { path: '^web/src/workbench/fields/' },
+      to: { path: '^web/src/workbench/(?!fields/)' },
+    },
+    {
+      name: 'timeline-stands-below-what-is-shown-on-it',
+      severity: 'error',
+      from: { path: '^web/src/workbench/timeline/', pathNot: '\\.test\\.ts$' },
+      to: { path: '^web/src/workbench/(add|checks|commands|foot|formula|keys|links|parts|values|view)/' },
+    },
+    {
+      name: 'foot-is-on-top',
+      severity: 'error',
+      from: { path: '^web/src/workbench/(?!foot/|workbench-page)' },
+      to: { path: '^web/src/workbench/foot/' },
+    },
+    {
       name: 'actions-show-nothing',
       severity: 'error',
       from: { path: '^web/src/workbench/actions/' },

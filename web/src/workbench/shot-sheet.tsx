@@ -7,7 +7,7 @@ import { colourFromHex, hexOfColour } from '../../../core/math';
 import { COMMON_RATES, framesPerSecond, rateLabel } from '../../../core/time';
 import { api } from '../shared/api';
 import { formatLength } from '../shared/format';
-import { ColourControl } from './values/colour-control';
+import { ColourControl } from './fields/colour-control';
 import { useSession, useSheets } from './session';
 import { DialogFrame, DialogLeave, DialogTitle } from '../ui/dialog-frame';
 

@@ -4,7 +4,7 @@ import { Group, Panel, Separator } from 'react-resizable-panels';
 import { Link, useParams } from 'react-router';
 import { api, ServerProblem } from '../shared/api';
 import { Failed, Loading } from '../shared/states';
-import { Foot } from './keys/foot';
+import { Foot } from './foot/foot';
 import { AddSheet } from './add/add-sheet';
 import { CommandSearch } from './command-search';
 import { Hotkeys, KeysHelp } from './hotkeys';

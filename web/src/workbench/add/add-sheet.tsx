@@ -6,7 +6,7 @@ import type { AddGroup } from '../../../../core/document';
 import { ADDABLES, addableMatches, newPartOf, type Addable } from './addables';
 import { addAndShow } from './first-part';
 import { bringIn, type BringOptions } from './bring-in';
-import { PartGlyph } from './glyphs';
+import { PartGlyph } from '../fields/glyphs';
 import { thumbs } from './thumbs';
 import { DialogFrame, DialogLeave, DialogTitle } from '../../ui/dialog-frame';
 

@@ -24,7 +24,7 @@ import { useFormulaDraft } from './formula-draft';
 import { FormulaField, type FormulaFieldHandle, type FormulaHover, type FormulaMark } from './formula-field';
 import { formulasBefore } from './formula-history';
 import { FormulaProposals, proposalId } from './formula-proposals';
-import { Ring, ringOf } from '../ring';
+import { Ring, ringOf } from '../fields/ring';
 import { setChannels, valueNow } from '../actions/values';
 import { useSession, useChoice, useCurved, useKeying, useShot, useTime } from '../session';
 

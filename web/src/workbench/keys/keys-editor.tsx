@@ -27,11 +27,11 @@ import { lanesOf, rowsOfLanes, type Lane } from './lanes';
 import { LanesCanvas } from './lanes-canvas';
 import { LANE, RULER } from './lanes-painter';
 import { LanesTable } from './lanes-table';
-import { MarkerName } from './marker-name';
-import { Playhead } from './playhead';
+import { MarkerName } from '../timeline/marker-name';
+import { Playhead } from '../timeline/playhead';
 import { StaggerDialog } from './stagger-dialog';
-import { keptWindow, timeScale, zoomedWindow } from './time-scale';
-import { ZoomBar } from './zoom-bar';
+import { keptWindow, timeScale, zoomedWindow } from '../timeline/time-scale';
+import { ZoomBar } from '../timeline/zoom-bar';
 
 const NAMES_WIDTH = 216;
 const BAR = 18;

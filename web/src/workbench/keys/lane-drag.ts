@@ -13,7 +13,7 @@ import {
   type Point,
 } from './lane-hit';
 import { RULER } from './lanes-painter';
-import { snappedFrame } from './time-scale';
+import { snappedFrame } from '../timeline/time-scale';
 
 const CATCH_PX = 7;
 const CLICK_PX = 3;

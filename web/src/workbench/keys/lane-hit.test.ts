@@ -4,7 +4,7 @@ import { emptyShot, hub } from '../../../../core/testing/random-shot';
 import { hitAt } from './lane-hit';
 import { lanesOf, rowsOfLanes, type LaneRow } from './lanes';
 import { LANE, RULER } from './lanes-painter';
-import { timeScale } from './time-scale';
+import { timeScale } from '../timeline/time-scale';
 
 const track = {
   before: 'hold' as const,

@@ -4,7 +4,7 @@ import { describeValue } from '../../shared/format';
 import { mannerWords } from './key-words';
 import { coveredRow, headsOfRows, type LaneRow } from './lanes';
 import { LANE, RULER, type Marked } from './lanes-painter';
-import type { TimeScale } from './time-scale';
+import type { TimeScale } from '../timeline/time-scale';
 
 const HIT_PX = 6;
 const FLAG_HEIGHT = 13;

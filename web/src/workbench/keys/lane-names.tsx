@@ -1,6 +1,6 @@
 import { ChevronDown, ChevronRight } from 'lucide-react';
 import { memo, useLayoutEffect, useMemo, useRef, useSyncExternalStore } from 'react';
-import { Ring, RING_WORDS, ringOf, type RingState } from '../ring';
+import { Ring, RING_WORDS, ringOf, type RingState } from '../fields/ring';
 import { useSession, useChoice, useKeying, useShot, useTime } from '../session';
 import { LaneScroll } from './lane-scroll';
 import { coveredRow, headsOfRows, type Lane, type LaneRow } from './lanes';

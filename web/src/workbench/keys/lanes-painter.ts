@@ -2,7 +2,7 @@ import type { KeyAddress } from '../../../../core/edit';
 import { themed } from '../../shared/theme';
 import type { LaneCurves } from './lane-curves';
 import type { LaneRow } from './lanes';
-import { rulerStep, type TimeScale } from './time-scale';
+import { rulerStep, type TimeScale } from '../timeline/time-scale';
 
 export const RULER = 32;
 export const LANE = 25;

@@ -12,11 +12,11 @@ import {
 import { describeValue } from '../../shared/format';
 import { MenuButton } from '../../ui/menu';
 import { useFormulaDraft } from '../formula/formula-draft';
-import { Ring, RING_WORDS, ringOf } from '../ring';
+import { Ring, RING_WORDS, ringOf } from '../fields/ring';
 import { keyNow, unkeyNow } from '../actions/keying';
 import { preview, setChannels, valueNow } from '../actions/values';
 import { useSession, useChoice, useKeying, useShot, useTime } from '../session';
-import { NumberField } from '../values/number-field';
+import { NumberField } from '../fields/number-field';
 
 const QUANTITIES: readonly (readonly [Dial['quantity'], string])[] = [
   ['none', 'a number'],

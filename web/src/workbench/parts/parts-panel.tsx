@@ -5,7 +5,7 @@ import { treeOrder, type Shot } from '../../../../core/document';
 import { orderAfterLast, renamePart, standingOf } from '../../../../core/edit';
 import { hexOfColour } from '../../../../core/math';
 import { useLatest } from '../../shared/use-latest';
-import { ringOfPart } from '../ring';
+import { ringOfPart } from '../fields/ring';
 import { choose } from '../actions/choosing';
 import { useSession, useChoice, useKeying, useSheets, useShot, useTime, type Session } from '../session';
 import { PartRow, type DropPlace } from './part-row';

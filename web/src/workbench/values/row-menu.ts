@@ -15,7 +15,7 @@ import { dropLoose, keyNow, unkeyNow } from '../actions/keying';
 import { valueNow } from '../actions/values';
 import { entryOf } from '../commands';
 import { keysAround, STRETCHES } from '../keys/key-words';
-import { strongest, type RingState } from '../ring';
+import { strongest, type RingState } from '../fields/ring';
 import type { Session } from '../session';
 import type { Row } from './rows';
 

@@ -4,13 +4,13 @@ import { channelLabel, compose, setLink, type Change } from '../../../../core/ed
 import { writtenName } from '../../../../core/formula';
 import { MenuOn } from '../../ui/menu';
 import { useFormulaDraft } from '../formula/formula-draft';
-import { Ring, RING_WORDS, ringOf, stateOfRow, strongest, type RingState } from '../ring';
+import { Ring, RING_WORDS, ringOf, stateOfRow, strongest, type RingState } from '../fields/ring';
 import { keyNow, unkeyNow } from '../actions/keying';
 import { preview, setChannels, valueNow } from '../actions/values';
 import { useSession } from '../session';
 import { rowMenu } from './row-menu';
-import { ColourControl } from './colour-control';
-import { NumberField } from './number-field';
+import { ColourControl } from '../fields/colour-control';
+import { NumberField } from '../fields/number-field';
 import type { Row } from './rows';
 
 const same = (a: Value, b: Value): boolean =>

@@ -12,11 +12,9 @@ import type { Session } from '../session';
 import type { HandleAxes } from '../state/view-settings';
 import { PartDrag, type DragKind, type Grip } from './drag';
 import type { Axis, HandleFrame } from './handle-geometry';
-import { nearestSnap, otherPoints, partPoints, type SnapPoint } from './snap-points';
+import { nearestSnap, otherPoints, partPoints, POINT_REACH_PX, type SnapPoint } from './snap-points';
 import type { ViewPainter } from './view-painter';
 
-/** Pixels within which a point of a part is caught. */
-const SNAP_PX = 12;
 const TYPED_LETTER = /^[0-9.,+\-*/() a-zA-Z°=]$/;
 const NAMES: Record<DragKind, string> = {
   move: 'location',
@@ -163,7 +161,7 @@ export class HandleGesture {
     this.moved = true;
     const snap = event.altKey
       ? null
-      : nearestSnap(this.snaps, pointer.x, pointer.y, camera, width, height, SNAP_PX);
+      : nearestSnap(this.snaps, pointer.x, pointer.y, camera, width, height, POINT_REACH_PX);
     const grid = session.view.now.snap.grid !== event.ctrlKey;
     this.last = this.drag.to({ ...pointer, fine: event.shiftKey, grid, snap });
     this.tryValues();

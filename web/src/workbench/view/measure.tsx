@@ -6,10 +6,8 @@ import { formatNumber } from '../../shared/format';
 import { useSession, useShot } from '../session';
 import { toPixel } from './handle-geometry';
 import { factsOf, type Pick } from './measure-facts';
-import { nearestSnap, otherPoints } from './snap-points';
+import { nearestSnap, otherPoints, POINT_REACH_PX } from './snap-points';
 import type { ViewPainter } from './view-painter';
-
-const SNAP_PX = 11;
 
 interface Props {
   readonly painter: ViewPainter;
@@ -46,7 +44,7 @@ export function Measure({ painter, camera, width, height, left, top }: Props) {
       camera,
       width,
       height,
-      SNAP_PX,
+      POINT_REACH_PX,
     );
     if (snap)
       return {

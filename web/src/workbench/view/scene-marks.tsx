@@ -2,7 +2,7 @@ import { useMemo } from 'react';
 import type { Camera } from 'three';
 import { partDefinition } from '../../../../core/document';
 import { standingOf } from '../../../../core/edit';
-import { PartGlyph } from '../add/glyphs';
+import { PartGlyph } from '../fields/glyphs';
 import { useSession, useChoice, useShot } from '../session';
 import { toPixel } from './handle-geometry';
 import { pivotOf } from './part-place';

@@ -1,5 +1,4 @@
-import type { Matrix4 ,
-  Color} from 'three';
+import type { Matrix4, Color } from 'three';
 import {
   Box3,
   GridHelper,

@@ -14,7 +14,7 @@ import { MenuButton } from '../../ui/menu';
 import { Switch } from '../../ui/switch';
 import { TabPanel, TabRow, Tabs } from '../../ui/tabs';
 import { keyPose } from '../key-commands';
-import { KeysEditor } from './keys-editor';
+import { KeysEditor } from '../keys/keys-editor';
 import { dropLoose, keyNow } from '../actions/keying';
 import { goTo, play, stop } from '../actions/time';
 import { useSession, useChoice, useKeying, useSheets, useShot, useTime } from '../session';

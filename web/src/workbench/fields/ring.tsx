@@ -1,5 +1,5 @@
-import { linkOf, ownerOf, trackOf, type Shot } from '../../../core/document';
-import { keyAt } from '../../../core/edit';
+import { linkOf, ownerOf, trackOf, type Shot } from '../../../../core/document';
+import { keyAt } from '../../../../core/edit';
 
 /** What is true of a value at the current frame. */
 export type RingState = 'still' | 'moves' | 'key' | 'loose' | 'link' | 'link-over-keys';

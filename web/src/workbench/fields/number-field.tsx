@@ -12,7 +12,7 @@ import { typedValue } from '../../../../core/formula';
 import { describeValue, editableValue, formatValue } from '../../shared/format';
 import { stepIn } from '../../shared/steps';
 import { beginDrag } from '../../ui/drag';
-import { RING_WORDS, type RingState } from '../ring';
+import { RING_WORDS, type RingState } from './ring';
 
 interface Props {
   readonly shot: Shot;
