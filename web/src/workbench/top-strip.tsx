@@ -4,7 +4,7 @@ import { Mark } from '../shared/mark';
 import { ThemeSwitch } from '../shared/theme-switch';
 import type { KeptState } from '../shot/outbox';
 import { FormulaBar } from './formula/formula-bar';
-import { RenderSheet } from './render-sheet';
+import { RenderSheet } from './render/render-sheet';
 import { redo, undo } from './actions/history';
 import { useSession, useKeying, useSheets, useShot } from './session';
 

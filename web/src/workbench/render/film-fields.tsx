@@ -1,0 +1,190 @@
+import { FILM_FORMATS, FILM_QUALITIES, filmFormat, filmQuality, nearestSide } from '../../../../core/film';
+import { formatLength } from '../../shared/format';
+import { useSession, useShot } from '../session';
+import type { FilmForm } from './film-form';
+
+const SCALES = [1, 0.5, 0.25];
+
+interface Props {
+  readonly form: FilmForm;
+  set(change: Partial<FilmForm>): void;
+}
+
+/** What is filled in for a film. */
+export function FilmFields({ form, set }: Props) {
+  return (
+    <div className="flex flex-col gap-4 overflow-y-auto p-4">
+      <Frames form={form} set={set} />
+      <Size form={form} set={set} />
+      <Format form={form} set={set} />
+      {filmFormat(form.format).graded && <Quality form={form} set={set} />}
+      <FileName form={form} set={set} />
+    </div>
+  );
+}
+
+function Frames({ form, set }: Props) {
+  const session = useSession();
+  const setup = useShot((state) => state.shot.setup);
+  const count = Number(form.last) - Number(form.first) + 1;
+  return (
+    <fieldset>
+      <legend className="mb-1.5 font-bold">Frames</legend>
+      <div className="flex items-center gap-2">
+        <input
+          aria-label="First frame"
+          className="input-field num w-20 text-right"
+          value={form.first}
+          onChange={(event) => set({ first: event.target.value })}
+        />
+        to
+        <input
+          aria-label="Last frame"
+          className="input-field num w-20 text-right"
+          value={form.last}
+          onChange={(event) => set({ last: event.target.value })}
+        />
+        <button
+          type="button"
+          className="btn h-6"
+          onClick={() => set({ first: String(setup.first), last: String(setup.last) })}
+        >
+          All
+        </button>
+        <button
+          type="button"
+          className="btn h-6"
+          onClick={() => {
+            const here = String(Math.round(session.time.now.frame));
+            set({ first: here, last: here });
+          }}
+        >
+          This one
+        </button>
+      </div>
+      <p className="mt-1.5 text-ink-2">
+        {count >= 1 && Number.isFinite(count) ? formatLength(count, setup.rate) : ' '}
+      </p>
+    </fieldset>
+  );
+}
+
+function Size({ form, set }: Props) {
+  const setup = useShot((state) => state.shot.setup);
+  return (
+    <fieldset>
+      <legend className="mb-1.5 font-bold">Size in pixels</legend>
+      <div className="flex items-center gap-2">
+        <input
+          aria-label="Width"
+          className="input-field num w-20 text-right"
+          value={form.width}
+          onChange={(event) => set({ width: event.target.value })}
+        />
+        ×
+        <input
+          aria-label="Height"
+          className="input-field num w-20 text-right"
+          value={form.height}
+          onChange={(event) => set({ height: event.target.value })}
+        />
+        {SCALES.map((scale) => (
+          <button
+            key={scale}
+            type="button"
+            className="btn h-6"
+            onClick={() =>
+              set({
+                width: String(nearestSide(setup.width * scale, form.format)),
+                height: String(nearestSide(setup.height * scale, form.format)),
+              })
+            }
+          >
+            {scale * 100} %
+          </button>
+        ))}
+      </div>
+    </fieldset>
+  );
+}
+
+function Format({ form, set }: Props) {
+  const { format, alpha } = form;
+  const transparent = filmFormat(format).alpha;
+  return (
+    <fieldset>
+      <legend className="mb-1.5 font-bold">Format</legend>
+      <div className="grid grid-cols-3 gap-2">
+        {FILM_FORMATS.map((entry) => (
+          <label
+            key={entry}
+            className={`cursor-pointer rounded-md border px-3 py-2 ${format === entry ? 'border-teal bg-teal-wash' : 'border-line bg-raised'}`}
+          >
+            <input
+              type="radio"
+              name="format"
+              className="sr-only"
+              checked={format === entry}
+              onChange={() => set({ format: entry })}
+            />
+            <b className="block">{filmFormat(entry).name}</b>
+            <span className="text-xs text-ink-2">{filmFormat(entry).words}</span>
+          </label>
+        ))}
+      </div>
+      <label className={`mt-2.5 flex items-center gap-2 ${transparent ? '' : 'text-ink-3'}`}>
+        <input
+          type="checkbox"
+          className="accent-teal"
+          checked={alpha && transparent}
+          disabled={!transparent}
+          onChange={(event) => set({ alpha: event.target.checked })}
+        />
+        Transparent background{!transparent && ': MP4 cannot, choose WebM or PNG frames'}
+      </label>
+    </fieldset>
+  );
+}
+
+function Quality({ form, set }: Props) {
+  return (
+    <fieldset>
+      <legend className="mb-1.5 font-bold">Quality</legend>
+      <div className="flex gap-4">
+        {FILM_QUALITIES.map((entry) => (
+          <label key={entry} className="flex items-center gap-1.5">
+            <input
+              type="radio"
+              name="quality"
+              className="accent-teal"
+              checked={form.quality === entry}
+              onChange={() => set({ quality: entry })}
+            />
+            <b>{filmQuality(entry).name}</b>
+            <span className="text-ink-2">{filmQuality(entry).words}</span>
+          </label>
+        ))}
+      </div>
+    </fieldset>
+  );
+}
+
+function FileName({ form, set }: Props) {
+  return (
+    <fieldset>
+      <legend className="mb-1.5 font-bold">File name</legend>
+      <div className="flex items-center gap-1.5">
+        <input
+          aria-label="File name"
+          className="input-field w-64"
+          value={form.name}
+          onChange={(event) => set({ name: event.target.value })}
+        />
+        <span className="num text-ink-2">.{filmFormat(form.format).ending}</span>
+      </div>
+      <p className="mt-1.5 text-ink-2">
+        The film is kept on the Renders page, plays there and is downloaded from there.
+      </p>
+    </fieldset>
+  );
+}

@@ -1,0 +1,65 @@
+import { useMutation } from '@tanstack/react-query';
+import { useState } from 'react';
+import type { RenderJob } from '../../../../wire';
+import { RenderProgress } from '../../renders/render-progress';
+import { api } from '../../shared/api';
+import { DialogFrame, DialogLeave, DialogTitle } from '../../ui/dialog-frame';
+import { useSession, useShot } from '../session';
+import { BeforeStart } from './before-start';
+import { FilmFields } from './film-fields';
+import { formOf, refusalOf, requestOf } from './film-form';
+
+/** Range, size and format before a render starts; then its progress and the finished film. */
+export function RenderSheet({ open, onOpenChange }: { open: boolean; onOpenChange(open: boolean): void }) {
+  return (
+    <DialogFrame
+      open={open}
+      onClose={() => onOpenChange(false)}
+      className="top-1/2 flex max-h-[92vh] w-[760px] -translate-y-1/2 flex-col"
+    >
+      {open && <Sheet />}
+    </DialogFrame>
+  );
+}
+
+function Sheet() {
+  const session = useSession();
+  const setup = useShot((state) => state.shot.setup);
+  const [form, setForm] = useState(() => formOf(setup, session.doc.now.name));
+  const [job, setJob] = useState<RenderJob | null>(null);
+  const refusal = refusalOf(form, setup);
+  const start = useMutation({
+    mutationFn: () => api.startRender(session.id, requestOf(form)),
+    onSuccess: setJob,
+  });
+  return (
+    <>
+      <div className="flex h-11 flex-none items-center border-b border-line-soft px-4">
+        <DialogTitle>
+          {job ? 'Rendering' : 'Render'} {session.doc.now.name}
+        </DialogTitle>
+        <DialogLeave className="ml-auto">Close</DialogLeave>
+      </div>
+      {job ? (
+        <div className="min-h-0 overflow-y-auto p-4">
+          <RenderProgress job={job} />
+        </div>
+      ) : (
+        <form
+          className="grid min-h-0 grid-cols-[1fr_300px] overflow-hidden"
+          onSubmit={(event) => {
+            event.preventDefault();
+            if (refusal === null) start.mutate();
+          }}
+        >
+          <FilmFields form={form} set={(change) => setForm((now) => ({ ...now, ...change }))} />
+          <BeforeStart
+            trouble={refusal ?? start.error?.message ?? null}
+            refused={refusal !== null}
+            starting={start.isPending}
+          />
+        </form>
+      )}
+    </>
+  );
+}
