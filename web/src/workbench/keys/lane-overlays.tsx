@@ -1,0 +1,56 @@
+import type { Rubber } from './lane-drag';
+
+/** The box with which pegs are chosen. */
+export function RubberBox({ rubber, left }: { rubber: Rubber; left: number }) {
+  const { x0, y0, x1, y1 } = rubber;
+  return (
+    <div
+      className="pointer-events-none absolute border border-teal bg-teal/15"
+      style={{ left: left + x0, top: y0, width: x1 - x0, height: y1 - y0 }}
+    />
+  );
+}
+
+export interface LaneTipAt {
+  readonly x: number;
+  readonly y: number;
+  readonly text: string;
+}
+
+/** What is under the pointer. */
+export function LaneTip({ tip, left, room }: { tip: LaneTipAt; left: number; room: number }) {
+  return (
+    <div
+      className="num pointer-events-none absolute z-20 whitespace-nowrap rounded bg-strip px-2 py-1 text-paper"
+      style={{
+        left: Math.max(0, Math.min(room - tip.text.length * 7 - 20, left + tip.x + 10)),
+        top: Math.max(2, tip.y),
+      }}
+    >
+      {tip.text}
+    </div>
+  );
+}
+
+/** Why there is no lane, and what makes one. */
+export function NoLanes({
+  lanes,
+  find,
+  left,
+  top,
+}: {
+  lanes: number;
+  find: string;
+  left: number;
+  top: number;
+}) {
+  return (
+    <p className="absolute pr-6 text-ink-2" style={{ left, top }}>
+      {lanes === 0
+        ? 'Nothing moves yet. Choose a part, go to a frame and press K to key its place, or write a formula after = in any field.'
+        : find
+          ? `No lane is called "${find}".`
+          : 'Nothing of the chosen parts moves.'}
+    </p>
+  );
+}
