@@ -11,9 +11,7 @@ import { choose } from '../actions/choosing';
 import { setChannels } from '../actions/values';
 import { useSession } from '../session';
 import { partMenu } from './part-menu';
-
-/** Where something dragged over a row would land. */
-export type DropPlace = 'before' | 'into' | 'after';
+import type { DropPlace } from './tree-moves';
 
 interface RowProps {
   readonly id: string;

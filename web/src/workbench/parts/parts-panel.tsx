@@ -1,16 +1,16 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { Plus } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState, type DragEvent, type KeyboardEvent } from 'react';
-import { treeOrder, type Shot } from '../../../../core/document';
-import { orderAfterLast, renamePart, standingOf } from '../../../../core/edit';
+import { treeOrder } from '../../../../core/document';
+import { renamePart, standingOf } from '../../../../core/edit';
 import { hexOfColour } from '../../../../core/math';
 import { useLatest } from '../../shared/use-latest';
 import { ringOfPart } from '../fields/ring';
 import { choose } from '../actions/choosing';
-import { useSession, useChoice, useKeying, useSheets, useShot, useTime, type Session } from '../session';
-import { PartRow, type DropPlace } from './part-row';
-import { hangBelow, reorder } from './parts-actions';
+import { useSession, useChoice, useKeying, useSheets, useShot, useTime } from '../session';
+import { PartRow } from './part-row';
 import { Trays } from './trays';
+import { chooseRow, dropParts, startClosed, treeKey, type DropPlace, type HeldKeys } from './tree-moves';
 
 const ROW_HEIGHT = 24;
 
@@ -73,42 +73,9 @@ export function PartsPanel() {
       return next;
     });
 
-  const chooseRow = (id: string, event: { ctrlKey: boolean; metaKey: boolean; shiftKey: boolean }): void => {
-    const { chosen: before } = session.choice.now;
-    if (event.ctrlKey || event.metaKey)
-      choose(session, before.includes(id) ? before.filter((other) => other !== id) : [...before, id]);
-    else if (event.shiftKey && before.length > 0) {
-      const ids = rows.map((row) => row.id);
-      const [from, to] = [ids.indexOf(before[0]!), ids.indexOf(id)];
-      const range = ids.slice(Math.min(from, to), Math.max(from, to) + 1);
-      choose(session, from < 0 ? [id] : from <= to ? range : range.reverse());
-    } else {
-      session.choice.onlyParts([id]);
-    }
-  };
-
   const move = (event: KeyboardEvent): void => {
-    const at = rows.findIndex((row) => row.id === chosen.at(-1));
-    const current = rows[at]?.id;
-    const down = event.key === 'ArrowDown';
-    if (event.altKey && (down || event.key === 'ArrowUp')) {
-      event.preventDefault();
-      reorder(session, down ? 1 : -1);
-    } else if (down || event.key === 'ArrowUp' || event.key === 'Home' || event.key === 'End') {
-      event.preventDefault();
-      const to = event.key === 'Home' ? 0 : event.key === 'End' ? rows.length - 1 : at + (down ? 1 : -1);
-      const next = rows[Math.max(0, Math.min(rows.length - 1, to))];
-      if (!next) return;
-      if (event.shiftKey) choose(session, [...chosen.filter((id) => id !== next.id), next.id]);
-      else choose(session, [next.id]);
-    } else if (current && event.key === 'ArrowRight') toggle(current, true);
-    else if (current && event.key === 'ArrowLeft') {
-      const parent = shot.parts[current]!.parent;
-      if (children.has(current) && !closed.has(current)) toggle(current);
-      else if (parent) choose(session, [parent]);
-    } else if (current && event.key === 'F2') session.sheets.rename(current);
-    else return;
-    event.stopPropagation();
+    if (treeKey(session, event, { rows: rows.map((row) => row.id), children, closed, toggle }))
+      event.stopPropagation();
   };
 
   const dropOn = (event: DragEvent, target: string | null, place: DropPlace): void => {
@@ -118,12 +85,18 @@ export function PartsPanel() {
     const dragged = event.dataTransfer.getData('text/whirl-part');
     if (!shot.parts[dragged] || dragged === target) return;
     const ids = session.choice.now.chosen.includes(dragged) ? session.choice.now.chosen : [dragged];
-    drop(session, ids, target, place);
+    dropParts(session, ids, target, place);
   };
 
   const actions = useLatest({
     toggle: (id: string) => toggle(id),
-    choose: chooseRow,
+    choose: (id: string, held: HeldKeys) =>
+      chooseRow(
+        session,
+        rows.map((row) => row.id),
+        id,
+        held,
+      ),
     rename: (id: string, name: string | null): void => {
       session.sheets.rename(null);
       if (name !== null && name.trim() !== session.shot.parts[id]?.name)
@@ -220,39 +193,4 @@ export function PartsPanel() {
       </div>
     </section>
   );
-}
-
-/** Parts whose children begin folded: those with many. */
-function startClosed(shot: Shot): string[] {
-  const counts = new Map<string, number>();
-  for (const part of Object.values(shot.parts))
-    if (part.parent) counts.set(part.parent, (counts.get(part.parent) ?? 0) + 1);
-  const crowded = [...counts].filter(([, count]) => count > 8).map(([id]) => id);
-  const groups = Object.keys(shot.parts).filter(
-    (id) => shot.parts[id]?.kind === 'hub' && (counts.get(id) ?? 0) > 2 && shot.parts[id]?.parent !== null,
-  );
-  return [...crowded, ...groups].filter((id) => shot.parts[id]?.name !== 'Boats');
-}
-
-function drop(session: Session, ids: readonly string[], target: string | null, place: DropPlace): void {
-  if (target === null || place === 'into') {
-    hangBelow(session, ids, target);
-    return;
-  }
-  const { shot } = session;
-  const { parent } = shot.parts[target]!;
-  const siblings = Object.keys(shot.parts)
-    .filter((id) => shot.parts[id]!.parent === parent && !ids.includes(id))
-    .sort((a, b) => shot.parts[a]!.order - shot.parts[b]!.order || (a < b ? -1 : 1));
-  const at = siblings.indexOf(target);
-  if (at < 0) return;
-  const order = (index: number): number | undefined => {
-    const id = siblings[index];
-    return id === undefined ? undefined : shot.parts[id]!.order;
-  };
-  const low = order(place === 'before' ? at - 1 : at);
-  const high = order(place === 'before' ? at : at + 1);
-  const from = low ?? (high ?? orderAfterLast(shot, parent)) - 1;
-  const to = high ?? from + 1;
-  hangBelow(session, ids, parent, (_, i) => from + ((to - from) * (i + 1)) / (ids.length + 1));
 }
