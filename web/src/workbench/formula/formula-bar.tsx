@@ -1,31 +1,18 @@
 import { History } from 'lucide-react';
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { channelAt, linkOf } from '../../../../core/document';
-import { channelName, setLink } from '../../../../core/edit';
-import { explainFailure, momentOf } from '../../../../core/evaluate';
-import {
-  checkTyped,
-  completeFormula,
-  dimensionName,
-  eachNode,
-  interpret,
-  NameTable,
-  referencesIn,
-  textOfLink,
-  typedValue,
-  type Expression,
-  type FormulaError,
-  type Proposal,
-} from '../../../../core/formula';
+import { channelName } from '../../../../core/edit';
+import { completeFormula, NameTable, type Proposal } from '../../../../core/formula';
 import { movingAddresses } from '../../../../core/check';
-import { describeValue, editableValue } from '../../shared/format';
 import { MenuButton } from '../../ui/menu';
+import { BarMessage } from './bar-message';
+import { hoverAt, keepTyped, marksOf, readBar, restingText } from './bar-reading';
 import { useFormulaDraft } from './formula-draft';
-import { FormulaField, type FormulaFieldHandle, type FormulaHover, type FormulaMark } from './formula-field';
+import { FormulaField, type FormulaFieldHandle } from './formula-field';
 import { formulasBefore } from './formula-history';
 import { FormulaProposals, proposalId } from './formula-proposals';
 import { Ring, ringOf } from '../fields/ring';
-import { setChannels, valueNow } from '../actions/values';
+import { valueNow } from '../actions/values';
 import { useSession, useChoice, useCurved, useKeying, useShot, useTime } from '../session';
 
 /** Proposals shown at once; more are a letter away. */
@@ -65,7 +52,6 @@ export function FormulaBar() {
   const moving = useMemo(() => movingAddresses(plan, true), [plan]);
 
   const link = shown === null ? null : linkOf(shot, shown);
-  const resting = link ? `= ${textOfLink(names, link)}` : '';
 
   const setDraftText = (text: string): void => {
     if (shown === null) return;
@@ -115,71 +101,13 @@ export function FormulaBar() {
       </div>
     );
 
-  const { spec } = channel;
-  const value = valueNow(session, shown, spec);
-  const text =
-    edited?.text ??
-    (resting ||
-      (typeof value === 'number'
-        ? editableValue(spec, value, shot.setup.unit)
-        : describeValue(spec, value, shot.setup.unit)));
-  const offset = text.length - text.trimStart().length + (text.trimStart().startsWith('=') ? 1 : 0);
-  const isFormula = text.trimStart().startsWith('=');
-  const body = text.slice(offset);
-  // Spaces after = belong to the bar, not to the formula.
-  const lead = offset + (body.length - body.trimStart().length);
-
-  let problem: FormulaError | null = null;
-  let result = describeValue(spec, value, shot.setup.unit);
-  if (edited && isFormula) {
-    const checked = checkTyped(names, shown, text.slice(lead));
-    if (!checked.ok) problem = checked.error;
-    else
-      result = describeValue(
-        spec,
-        interpret(checked.expression, momentOf(session.evaluator, shown)),
-        shot.setup.unit,
-      );
-  } else if (!edited && link)
-    problem = plan.linkOf.get(shown)?.error ?? explainFailure(session.evaluator, shown);
-  else if (edited && typeof value === 'number') {
-    const typed = typedValue(shot, shown, text, value);
-    if (!typed.ok && text.trim() !== '') problem = typed.error;
-  }
+  const value = valueNow(session, shown, channel.spec);
+  const typed = edited?.text ?? null;
+  const reading = readBar({ shot, plan, evaluator: session.evaluator, names, address: shown, value, typed })!;
+  const { spec, text, lead, isFormula, problem, result } = reading;
   const earlier = formulasBefore(session.doc.now.undo, shown, names);
   const still = !problem && link && !edited && !moving.has(shown);
   const canLink = spec.animatable && spec.kind !== 'colour';
-
-  const checked = isFormula ? checkTyped(names, shown, text.slice(lead)) : null;
-  const hover = (at: number): FormulaHover | null => {
-    if (!checked?.ok) return null;
-    const values = new Map<Expression, number>();
-    interpret(checked.expression, momentOf(session.evaluator, shown), (node, result) =>
-      values.set(node, result),
-    );
-    let found: Expression | null = null;
-    eachNode(checked.expression, (node) => {
-      if (at - lead >= node.from && at - lead < node.to) found = node;
-    });
-    const node = found as Expression | null;
-    if (node === null || !values.has(node)) return null;
-    const shownValue = Math.round(values.get(node)! * 1e4) / 1e4;
-    return {
-      from: lead + node.from,
-      to: lead + node.to,
-      text: `${text.slice(lead + node.from, lead + node.to)} = ${shownValue}, ${dimensionName(node.dimension)}`,
-    };
-  };
-  const marks: FormulaMark[] = [
-    ...(isFormula
-      ? referencesIn(text.slice(lead)).map(({ from, to }): FormulaMark => ({
-          from: lead + from,
-          to: lead + to,
-          kind: 'reference',
-        }))
-      : []),
-    ...(problem ? [{ from: lead + problem.from, to: lead + problem.to, kind: 'fault' as const }] : []),
-  ];
 
   const completion =
     edited && isFormula && caret !== null && caret >= lead
@@ -199,22 +127,7 @@ export function FormulaBar() {
   };
 
   const keep = (): void => {
-    if (!edited) return;
-    if (isFormula) {
-      const formula = text.slice(lead).trim();
-      session.edit((current) => setLink(current, edited.address, formula === '' ? null : formula));
-    } else if (text.trim() === '' && link) session.edit((current) => setLink(current, edited.address, null));
-    else if (link) {
-      // Typing a number over a formula replaces the link by that number.
-      const typed = typedValue(shot, edited.address, text, value as number);
-      if (!typed.ok) return;
-      session.edit((current) => setLink(current, edited.address, null));
-      setChannels(session, [[edited.address, typed.value]]);
-    } else if (typeof value === 'number') {
-      const typed = typedValue(shot, edited.address, text, value);
-      if (!typed.ok) return;
-      setChannels(session, [[edited.address, typed.value]]);
-    }
+    if (!edited || !keepTyped(session, edited.address, reading, value)) return;
     leave();
     input.current?.blur();
   };
@@ -246,20 +159,20 @@ export function FormulaBar() {
           <FormulaField
             ref={input}
             text={text}
-            marks={marks}
+            marks={marksOf(reading)}
             disabled={!canLink}
             invalid={problem !== null}
             formula={isFormula}
             proposing={proposals.length > 0}
             picked={picked >= 0 ? proposalId(picked) : undefined}
             onFocus={() => setDraftText(text)}
-            onBlur={() => edited?.text.trim() === resting.trim() && leave()}
+            onBlur={() => edited?.text.trim() === restingText(shot, names, shown).trim() && leave()}
             onChange={(next, at) => {
               setDraftText(next);
               setCaret(at);
               setPicked(-1);
             }}
-            hover={hover}
+            hover={(at) => hoverAt(reading, session.evaluator, shown, at)}
             onKeyDown={(event) => {
               event.stopPropagation();
               const open = proposals.length > 0;
@@ -318,28 +231,8 @@ export function FormulaBar() {
         </div>
       </div>
       <div className="absolute left-0 right-0 top-full z-40 mt-1 flex flex-col gap-1">
-        {(problem || still) && (edited || link) && (
-          <div
-            ref={giveRoom}
-            role={problem ? 'alert' : 'status'}
-            className="flex flex-wrap items-center gap-2 rounded-[7px] border border-line bg-raised px-3 py-2 text-ink shadow-lg"
-          >
-            <span className={problem ? 'text-now' : 'text-ink-2'}>
-              {problem ? problem.message : 'Nothing that this link reads ever changes.'}
-            </span>
-            {problem?.fixes.map((fix) => (
-              <button
-                key={fix.label + fix.insert}
-                type="button"
-                className="btn num h-[22px]"
-                onMouseDown={(event) => event.preventDefault()}
-                onClick={() => mend(fix.from, fix.to, fix.insert)}
-              >
-                {fix.label}
-              </button>
-            ))}
-            {edited && <span className="ml-auto text-ink-3">Enter keeps, Esc leaves</span>}
-          </div>
+        {(problem || still) && (edited || reading.linked) && (
+          <BarMessage problem={problem} typing={edited !== null} onMend={mend} />
         )}
         {(proposals.length > 0 || call) && (
           <FormulaProposals proposals={proposals} picked={picked} call={call} onPick={take} />
@@ -347,20 +240,6 @@ export function FormulaBar() {
       </div>
     </div>
   );
-}
-
-/** Lets the view's buttons move out from under a message as long as it is there. */
-function giveRoom(message: HTMLElement | null): (() => void) | undefined {
-  if (!message) return undefined;
-  const root = document.documentElement;
-  const watcher = new ResizeObserver(() =>
-    root.style.setProperty('--bar-message', `${message.offsetHeight + 4}px`),
-  );
-  watcher.observe(message);
-  return () => {
-    watcher.disconnect();
-    root.style.removeProperty('--bar-message');
-  };
 }
 
 /** What is worth proposing: something has been begun, and it is not already written out. */
