@@ -23,13 +23,25 @@ const rows = treeOrder(start).map(({ id }) => id);
 const none = { ctrlKey: false, metaKey: false, shiftKey: false };
 
 describe('the tree of parts', () => {
-  it('begins with groups of single parts and crowded parts folded, and assemblies of assemblies open', () => {
-    expect(startClosed(start)).toEqual(['prt_boats']);
-    const rigged = { ...start.parts, prt_m: hub('Mast', { parent: 'prt_b2' }) };
-    expect(startClosed({ ...start, parts: rigged })).toEqual([]);
-    const many = Array.from({ length: 9 }, (_, i) => [`prt_l${i}`, hub(`Lamp ${i}`, { parent: 'prt_flag' })]);
-    const crowded = { ...rigged, ...(Object.fromEntries(many) as Shot['parts']) };
-    expect(startClosed({ ...start, parts: crowded })).toEqual(['prt_flag']);
+  it('begins with groups and crowded parts folded; of groups of assemblies side by side the last is open', () => {
+    const closed = (more: Shot['parts']): string[] =>
+      startClosed({ ...start, parts: { ...start.parts, ...more } });
+    expect(closed({})).toEqual(['prt_boats']);
+    const masts = [1, 2, 3].map((i) => [`prt_m${i}`, hub(`Mast ${i}`, { parent: `prt_b${i}` })]);
+    const rigged = Object.fromEntries(masts) as Shot['parts'];
+    // One boat without a mast: the group is no group of assemblies.
+    expect(closed({ prt_m1: rigged.prt_m1! })).toEqual(['prt_boats']);
+    expect(closed(rigged)).toEqual([]);
+    const later = ['prt_c', 'prt_c1', 'prt_c2', 'prt_c3', 'prt_d1', 'prt_d2', 'prt_d3'].map((id, i) => {
+      const parent = i === 0 ? 'prt_ride' : i < 4 ? 'prt_c' : `prt_c${i - 3}`;
+      return [id, hub(id, { parent, order: i === 0 ? 2 : i })];
+    });
+    expect(closed({ ...rigged, ...(Object.fromEntries(later) as Shot['parts']) })).toEqual(['prt_boats']);
+    const lamps = Array.from({ length: 9 }, (_, i) => [
+      `prt_l${i}`,
+      hub(`Lamp ${i}`, { parent: 'prt_flag' }),
+    ]);
+    expect(closed({ ...rigged, ...(Object.fromEntries(lamps) as Shot['parts']) })).toEqual(['prt_flag']);
   });
   it('one alone, Ctrl beside it, Shift all up to it, in the order of the choice', async () => {
     const session = await workbench(start);

@@ -1,5 +1,5 @@
 import type { KeyboardEvent } from 'react';
-import { type Shot } from '../../../../core/document';
+import { treeOrder, type Shot } from '../../../../core/document';
 import { orderAfterLast } from '../../../../core/edit';
 import { choose } from '../actions/choosing';
 import type { Session } from '../session';
@@ -19,18 +19,26 @@ export interface HeldKeys {
 const UNFOLDED = 8;
 
 /**
- * Parts whose children begin folded: those with many, and groups inside others that carry nothing but single parts. An
- * assembly of assemblies begins open, so that these are seen.
+ * Parts whose children begin folded: those with many, and groups inside others. Of groups of assemblies that hang side by
+ * side the last begins open, to show what they are made of.
  */
 export function startClosed(shot: Shot): string[] {
   const children = new Map<string, string[]>();
-  for (const [id, { parent }] of Object.entries(shot.parts))
+  for (const { id } of treeOrder(shot)) {
+    const { parent } = shot.parts[id]!;
     if (parent !== null) children.set(parent, [...(children.get(parent) ?? []), id]);
+  }
+  const isGroup = (id: string): boolean => {
+    const part = shot.parts[id]!;
+    return part.kind === 'hub' && part.parent !== null && (children.get(id)?.length ?? 0) > 2;
+  };
+  const ofAssemblies = (id: string): boolean =>
+    isGroup(id) && children.get(id)!.every((child) => children.has(child));
   return [...children].flatMap(([id, below]) => {
-    const part = shot.parts[id];
-    const inner = part?.kind === 'hub' && part.parent !== null && below.length > 2;
-    const assemblies = below.some((child) => children.has(child));
-    return below.length > UNFOLDED || (inner && !assemblies) ? [id] : [];
+    if (below.length > UNFOLDED) return [id];
+    if (!isGroup(id)) return [];
+    const beside = children.get(shot.parts[id]!.parent!)!;
+    return beside.findLast(ofAssemblies) === id ? [] : [id];
   });
 }
 
