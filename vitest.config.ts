@@ -16,6 +16,8 @@ export default defineConfig({
             'render/**/*.test.ts',
           ],
           environment: 'node',
+          // Threads begin sooner than processes, and nothing here needs one of its own.
+          pool: 'threads',
           testTimeout: 120_000,
           setupFiles: ['tools/test-seed.ts'],
         },
