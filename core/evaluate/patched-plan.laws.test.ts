@@ -180,7 +180,7 @@ function edited(shot: Shot, start: Shot, entry: Edit): { shot: Shot; path: strin
       return done({ ...shot, parts });
     }
     case 'back': {
-      const gone = Object.keys(start.parts).find((key) => !shot.parts[key]);
+      const gone = Object.keys(start.parts).find((partId) => !shot.parts[partId]);
       if (gone === undefined) return null;
       const parent = start.parts[gone]!.parent;
       return done({

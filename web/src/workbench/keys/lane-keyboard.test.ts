@@ -1,5 +1,5 @@
 import { describe, expect, it, vi } from 'vitest';
-import type { Key, Shot, Track } from '../../../../core/document';
+import type { Shot, Track } from '../../../../core/document';
 import { emptyShot, hub } from '../../../../core/testing/random-shot';
 import { workbench } from '../actions/testing';
 import type { Session } from '../session';
@@ -7,7 +7,7 @@ import { timeScale } from '../timeline/time-scale';
 import { laneKey } from './lane-keyboard';
 import { lanesOf, rowsOfLanes, type Lane } from './lanes';
 
-const key = (frame: number): Key => ({ frame, value: frame, manner: 'linear' });
+const key = (frame: number): Track['keys'][string] => ({ frame, value: frame, manner: 'linear' });
 const track = (...frames: number[]): Track => ({
   before: 'hold',
   after: 'hold',
