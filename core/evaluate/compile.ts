@@ -32,7 +32,7 @@ import { planFollows, planTree, type TreeInput } from './plan-tree';
 import { CallTable, joinSegments, ProgramBuilder, type Segment, type SlotMap } from './program';
 import { showingsOf } from './showing';
 import { SlotTable } from './slot-table';
-import { standingOf, type Standing } from './standing';
+import { changesSince, type SincePlan } from './since-plan';
 
 /** Temporaries that plans begin with; a formula that needs more doubles them. */
 const TEMPORARIES = 64;
@@ -76,7 +76,7 @@ class PlanBuilder {
   private readonly segments = new Map<string, Segment & { expression: Expression }>();
   /** Owners of channels on which clips are shown. */
   private readonly clipped = new Set<string>();
-  private readonly standing: Standing | null;
+  private readonly since: SincePlan | null;
   private tracks!: PlannedTracks;
   private layers!: Map<string, LayeredChannel>;
   private readonly nodes: readonly string[];
@@ -101,13 +101,13 @@ class PlanBuilder {
     private readonly temporaries: number,
   ) {
     this.names = new NameTable(shot);
-    this.standing = before && standingOf(before, shot);
-    this.slots = new SlotTable(shot, before?.slots ?? null, this.standing);
+    this.since = before && changesSince(before, shot);
+    this.slots = new SlotTable(shot, before?.slots ?? null, this.since);
     this.numbers = new NumberStore(before?.initial ?? null, before?.slotCount ?? CLOCK_SLOTS + temporaries);
     this.constants = new Map(before?.memory.constants);
     this.calls = new CallTable(before?.memory.calls ?? null);
-    this.nodes = this.standing?.tree ? before!.nodes : treeOrder(shot).map((entry) => entry.id);
-    this.nodeOf = this.standing?.tree ? before!.nodeOf : new Map(this.nodes.map((id, i) => [id, i]));
+    this.nodes = this.since?.sameTree ? before!.nodes : treeOrder(shot).map((entry) => entry.id);
+    this.nodeOf = this.since?.sameTree ? before!.nodeOf : new Map(this.nodes.map((id, i) => [id, i]));
   }
 
   build(): Plan {
@@ -121,13 +121,13 @@ class PlanBuilder {
       this.slots,
       (address) => this.baseSlot(address),
       this.before,
-      this.standing,
+      this.since,
     );
     this.showings();
     this.arrange();
     const { slots, nodes, nodeOf, order, clipped, optionErrors } = this;
     const tree: TreeInput = { shot, slots, nodes, nodeOf, order, clipped, optionErrors };
-    const same = this.standing?.places && optionErrors.size === 0 ? this.before : null;
+    const same = this.since?.samePlaces && optionErrors.size === 0 ? this.before : null;
     const follows = planFollows(tree, same);
     this.followOf = follows.followOf;
     const program = this.program();
@@ -177,10 +177,10 @@ class PlanBuilder {
    * anything that they could name; says whether it could.
    */
   private keepLinks(): boolean {
-    const { before, standing, shot } = this;
-    if (!before || !standing?.names) return false;
+    const { before, since, shot } = this;
+    if (!before || !since?.sameNames) return false;
     const changed = new Map<string, Owner>();
-    for (const id of standing.changed) {
+    for (const id of since.changed) {
       const [was, now] = [ownerOf(before.shot, id), ownerOf(shot, id)!];
       if (Object.keys(was?.links ?? {}).join() !== Object.keys(now.links).join()) return false;
       changed.set(id, now);
@@ -217,7 +217,7 @@ class PlanBuilder {
     if (owner !== was) this.values(id, owner);
     for (const path in owner.links) {
       const address = `${id}/${path}`;
-      const old = owner === was && this.standing!.names ? this.before!.linkOf.get(address) : undefined;
+      const old = owner === was && this.since!.sameNames ? this.before!.linkOf.get(address) : undefined;
       // Loops are found anew each time: what was on one may be on none now.
       if (old?.expression) {
         this.links.push(old);
@@ -234,7 +234,7 @@ class PlanBuilder {
     this.numbers.set(ownSlot, typeof stored === 'number' ? stored : stored[0]);
     const known = this.before?.errors.get(address);
     // An error can rest on any name there is; where none has changed it stands.
-    const was = known?.link === link && this.standing!.names ? known.error : null;
+    const was = known?.link === link && this.since!.sameNames ? known.error : null;
     const checked: CheckedLink = was
       ? { ok: false, error: was }
       : checkRemembering(this.names, address, link);
@@ -281,9 +281,9 @@ class PlanBuilder {
 
   /** What the plan before found out of who waits for whom, where nothing else than formulas has changed. */
   private knownReads(): KnownReads | null {
-    const { before, standing, links } = this;
+    const { before, since, links } = this;
     const reads = before?.memory.reads;
-    if (!before || !reads || !standing?.places || before.links.length !== links.length) return null;
+    if (!before || !reads || !since?.samePlaces || before.links.length !== links.length) return null;
     for (let i = 0; i < links.length; i++) {
       const [was, now] = [before.links[i]!, links[i]!];
       if (was.address !== now.address || (was.expression === null) !== (now.expression === null)) return null;

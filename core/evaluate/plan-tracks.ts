@@ -4,7 +4,7 @@ import { fitOf } from './constrain';
 import { curveTargets } from './curves-pass';
 import type { KeyedComponent, Plan } from './plan';
 import type { SlotTable } from './slot-table';
-import type { Standing } from './standing';
+import type { SincePlan } from './since-plan';
 
 type Owners = Readonly<Record<string, Owner>>;
 
@@ -35,10 +35,10 @@ export class PlannedTracks {
     private readonly slots: SlotTable,
     private readonly baseSlot: (address: string) => number,
     private readonly before: Plan | null,
-    standing: Standing | null,
+    since: SincePlan | null,
   ) {
     this.length = before?.tracks.length ?? 0;
-    this.kept = before !== null && standing !== null && this.keep(before, standing);
+    this.kept = before !== null && since !== null && this.keep(before, since);
     if (this.kept) return;
     for (const [table, was] of ownerTables(shot, before))
       for (const id in table) this.add(id, table[id]!, was?.[id]);
@@ -62,14 +62,14 @@ export class PlannedTracks {
   }
 
   /** Takes over all keys where no edit has touched any; says whether it could. */
-  private keep(before: Plan, standing: Standing): boolean {
+  private keep(before: Plan, since: SincePlan): boolean {
     const { shot } = this;
     const keyed = (owner: Owner | null): boolean => {
       for (const path in owner?.tracks) if (path) return true;
       return false;
     };
-    if (standing.gone.some((id) => keyed(ownerOf(before.shot, id)))) return false;
-    for (const id of standing.changed) {
+    if (since.gone.some((id) => keyed(ownerOf(before.shot, id)))) return false;
+    for (const id of since.changed) {
       const [was, now] = [ownerOf(before.shot, id), ownerOf(shot, id)!];
       if (!keyed(was) && !keyed(now)) continue;
       if (was?.tracks !== now.tracks || before.slots.baseOf(id) !== this.slots.baseOf(id)) return false;

@@ -16,26 +16,19 @@ export interface Offer {
   readonly values?: Readonly<Record<string, number>>;
 }
 
+/**
+ * What a part does in a shot: a solid has a shape and a look, a light shines and a camera looks along its own -z, a carrier
+ * shows nothing of its own and carries others.
+ */
+export type PartRole = 'solid' | 'light' | 'camera' | 'carrier';
+
 /** Everything that there is to know of a kind of part. Every list of kinds is made from these. */
 export interface PartDefinition {
   /** What it is called where a part is told by its kind. */
   readonly word: string;
   /** What it has beside its place and visibility. */
   readonly channels: readonly ChannelSpec[];
-  /** Has a shape and a look, and is seen in the picture. */
-  readonly solid: boolean;
-  readonly light: boolean;
-  /** Can take the shot. */
-  readonly takes: boolean;
-  /** Carries others and shows nothing of its own. */
-  readonly carries: boolean;
-  /** Every new shot has one or more to begin with. */
-  readonly given: boolean;
-  /** A change of it changes the picture, not only that of what hangs from it. */
-  readonly seen: boolean;
-  readonly rotationOrder: 'XYZ' | 'YXZ';
-  /** Axis that faces the target when it begins to aim. */
-  readonly faces: 'z' | '-z';
+  readonly role: PartRole;
   /** How it is offered; `null` for solids, which are offered by their shapes. */
   readonly offer: Offer | null;
 }

@@ -39,6 +39,12 @@ describe('kinds of parts', () => {
     expect(new Set(paths).size).toBe(paths.length);
     expect(shotSchema.shape.parts.valueType.shape.kind.safeParse(kind).success).toBe(true);
   });
+  it('a lamp and a camera that begin to aim face the target with the side from which they shine and look', () => {
+    // draw/scene/lights.ts and three's cameras: light and view go along -z.
+    for (const kind of ['sun', 'spot', 'area', 'camera'] as const)
+      expect(partDefinition(kind).faces, kind).toBe('-z');
+    expect(partDefinition('hub').faces).toBe('z');
+  });
   it('light or no light: what shines has a strength and a colour', () => {
     for (const kind of PART_KINDS) {
       const paths = partChannels(kind).map((spec) => spec.path);

@@ -20,9 +20,47 @@ export type PartKind = keyof typeof DEFINITIONS;
 
 export const PART_KINDS = Object.keys(DEFINITIONS) as [PartKind, ...PartKind[]];
 
+/** A definition with what follows from the role. */
+export interface PartKindFacts extends PartDefinition {
+  /** Has a shape and a look. */
+  readonly solid: boolean;
+  readonly light: boolean;
+  /** Can take the shot. */
+  readonly takes: boolean;
+  readonly carries: boolean;
+  /** Every new shot has one or more to begin with. */
+  readonly given: boolean;
+  /** A change of it changes the picture, not only that of what hangs from it. */
+  readonly seen: boolean;
+  /** What looks or shines is turned about y, then tilted. */
+  readonly rotationOrder: 'XYZ' | 'YXZ';
+  /** Axis that faces the target when it begins to aim. */
+  readonly faces: 'z' | '-z';
+}
+
+function factsOf(definition: PartDefinition): PartKindFacts {
+  const { role } = definition;
+  const looks = role === 'light' || role === 'camera';
+  return {
+    ...definition,
+    solid: role === 'solid',
+    light: role === 'light',
+    takes: role === 'camera',
+    carries: role === 'carrier',
+    given: looks,
+    seen: role !== 'carrier',
+    rotationOrder: looks ? 'YXZ' : 'XYZ',
+    faces: looks ? '-z' : 'z',
+  };
+}
+
+const FACTS = Object.fromEntries(PART_KINDS.map((kind) => [kind, factsOf(DEFINITIONS[kind])])) as Readonly<
+  Record<PartKind, PartKindFacts>
+>;
+
 /** What there is to know of a kind of part. */
-export function partDefinition(kind: PartKind): PartDefinition {
-  return DEFINITIONS[kind];
+export function partDefinition(kind: PartKind): PartKindFacts {
+  return FACTS[kind];
 }
 
 const tables = new Map<PartKind, readonly ChannelSpec[]>(

@@ -1,19 +1,10 @@
 import { upgraded, type Shot } from '../../core/document';
-import type { KeptChange } from '../../wire';
+import type { KeptChange, OpenedShot } from '../../wire';
 import type { Queryable } from './database';
 
-export interface StoredShot {
-  readonly id: string;
-  readonly name: string;
-  readonly projectId: string;
-  readonly projectName: string;
-  readonly revision: number;
-  readonly document: Shot;
-}
-
 /** A shot with its document, or null when there is none (or it is deleted). */
-export async function readShot(db: Queryable, id: string, lock = false): Promise<StoredShot | null> {
-  const { rows } = await db.query<StoredShot>(
+export async function readShot(db: Queryable, id: string, lock = false): Promise<OpenedShot | null> {
+  const { rows } = await db.query<OpenedShot>(
     `select s.id, s.name, s.project_id as "projectId", p.name as "projectName", s.revision, s.document
      from shot s join project p on p.id = s.project_id
      where s.id = $1 and s.deleted_at is null and p.deleted_at is null ${lock ? 'for update of s' : ''}`,

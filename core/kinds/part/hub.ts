@@ -3,14 +3,7 @@ import type { PartDefinition } from '../definition';
 export const hub: PartDefinition = {
   word: 'hub',
   channels: [],
-  solid: false,
-  light: false,
-  takes: false,
-  carries: true,
-  given: false,
-  seen: false,
-  rotationOrder: 'XYZ',
-  faces: 'z',
+  role: 'carrier',
   offer: {
     name: 'Hub',
     group: 'Mechanical and structure',

@@ -5,14 +5,7 @@ import { strength } from '../light-channels';
 export const sun: PartDefinition = {
   word: 'sun light',
   channels: [strength(3, 100), colour('light', 'Light', 'Colour', [1, 0.93, 0.82], 'Colour of the light.')],
-  solid: false,
-  light: true,
-  takes: false,
-  carries: false,
-  given: true,
-  seen: true,
-  rotationOrder: 'YXZ',
-  faces: 'z',
+  role: 'light',
   offer: {
     name: 'Sun',
     group: 'Light and camera',

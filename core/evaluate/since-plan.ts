@@ -3,29 +3,30 @@ import type { Plan } from './plan';
 import { movesItself } from './plan-tree';
 
 /** What of an earlier plan still stands for an edited shot. */
-export interface Standing {
+export interface SincePlan {
   /** Owners that have gone. */
   readonly gone: readonly string[];
   /** Owners that are new or have changed. */
   readonly changed: readonly string[];
   /** Everything has its name and reaches the channels that it reached: what a formula means stays. */
-  readonly names: boolean;
+  readonly sameNames: boolean;
   /** Parts hang where they hung, in the same order. */
-  readonly tree: boolean;
+  readonly sameTree: boolean;
   /** No part has begun or ended to face, to follow, to repeat or to move. */
-  readonly places: boolean;
+  readonly samePlaces: boolean;
 }
 
 const FORMS = ['shapes', 'looks', 'dials'] as const;
 
 /** Compares a shot with the one that a plan was made from; what is the same object has not changed. */
-export function standingOf(plan: Plan, shot: Shot): Standing {
+export function changesSince(plan: Plan, shot: Shot): SincePlan {
   const was = plan.shot;
   const gone: string[] = [];
   const changed: string[] = [];
-  let names = was.setup === shot.setup && was.sounds === shot.sounds;
-  let tree = true;
-  let places = was.clips === shot.clips && was.placements === shot.placements && plan.optionErrors.size === 0;
+  let sameNames = was.setup === shot.setup && was.sounds === shot.sounds;
+  let sameTree = true;
+  let samePlaces =
+    was.clips === shot.clips && was.placements === shot.placements && plan.optionErrors.size === 0;
   for (const table of FORMS) {
     const [old, now] = [was[table], shot[table]];
     if (old === now) continue;
@@ -33,24 +34,26 @@ export function standingOf(plan: Plan, shot: Shot): Standing {
     for (const id in now) {
       if (now[id] === old[id]) continue;
       changed.push(id);
-      names &&= channelsOf(was, id) === channelsOf(shot, id);
-      if (table === 'dials') names &&= was.dials[id]!.name === shot.dials[id]!.name;
+      sameNames &&= channelsOf(was, id) === channelsOf(shot, id);
+      if (table === 'dials') sameNames &&= was.dials[id]!.name === shot.dials[id]!.name;
     }
   }
   if (was.parts !== shot.parts) {
     const parts = gone.length;
     for (const id in was.parts) if (shot.parts[id] === undefined) gone.push(id);
-    tree &&= gone.length === parts;
+    sameTree &&= gone.length === parts;
     for (const id in shot.parts) {
       const [a, b] = [was.parts[id], shot.parts[id]!];
       if (a === b) continue;
       changed.push(id);
-      tree &&= a?.parent === b.parent && a.order === b.order;
-      names &&= a !== undefined && sameName(a, b);
-      places &&= a !== undefined && samePlace(a, b);
+      sameTree &&= a?.parent === b.parent && a.order === b.order;
+      sameNames &&= a !== undefined && sameName(a, b);
+      samePlaces &&= a !== undefined && samePlace(a, b);
     }
   }
-  return { gone, changed, names: names && gone.length === 0, tree, places: places && tree };
+  sameNames &&= gone.length === 0;
+  samePlaces &&= sameTree;
+  return { gone, changed, sameNames, sameTree, samePlaces };
 }
 
 function sameName(a: Part, b: Part): boolean {
