@@ -1,4 +1,5 @@
 import { ChevronsDownUp, ChevronsUpDown, Filter } from 'lucide-react';
+import { SearchField } from '../../ui/search-field';
 
 /** Over the names of the lanes: fold all, find one, only those of the chosen parts. */
 export function LanesHead(props: {
@@ -26,17 +27,12 @@ export function LanesHead(props: {
       >
         <Fold size={12} aria-hidden="true" />
       </button>
-      <input
-        type="search"
-        aria-label="Find a lane"
+      <SearchField
+        label="Find a lane"
         placeholder={`${lanes} ${lanes === 1 ? 'lane' : 'lanes'}`}
-        className="input-field h-[19px] min-w-0 flex-1 px-1.5 placeholder:text-ink-3"
+        className="input-field h-[19px] min-w-0 flex-1 px-1.5"
         value={find}
-        onChange={(event) => onFind(event.target.value)}
-        onKeyDown={(event) => {
-          event.stopPropagation();
-          if (event.key === 'Escape') onFind('');
-        }}
+        onChange={onFind}
       />
       <button
         type="button"

@@ -1,5 +1,6 @@
 import { Search } from 'lucide-react';
 import { useState } from 'react';
+import { SearchField } from '../../ui/search-field';
 import { Chip, Chips } from '../../ui/chips';
 import { useSession, useChoice, useSheets } from '../session';
 import { DialsColumn } from './dials-column';
@@ -40,17 +41,12 @@ export default function LinksEditor() {
           </Chips>
           <label className="flex h-[28px] items-center gap-1 rounded-[7px] border border-line bg-raised px-1.5">
             <Search size={12} aria-hidden="true" className="text-ink-3" />
-            <input
-              type="search"
-              aria-label="Find in the map"
+            <SearchField
+              label="Find in the map"
               placeholder="Find in the map"
-              className="w-28 bg-transparent outline-none placeholder:text-ink-3"
+              className="w-28 bg-transparent outline-none"
               value={find}
-              onChange={(event) => setFind(event.target.value)}
-              onKeyDown={(event) => {
-                event.stopPropagation();
-                if (event.key === 'Escape') setFind('');
-              }}
+              onChange={setFind}
             />
           </label>
           {!recipe && (

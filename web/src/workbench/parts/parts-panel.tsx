@@ -4,6 +4,7 @@ import { useEffect, useMemo, useRef, useState, type DragEvent, type KeyboardEven
 import { treeOrder } from '../../../../core/document';
 import { renamePart, standingOf } from '../../../../core/edit';
 import { hexOfColour } from '../../../../core/math';
+import { SearchField } from '../../ui/search-field';
 import { useLatest } from '../../shared/use-latest';
 import { ringOfPart } from '../fields/ring';
 import { choose } from '../actions/choosing';
@@ -121,18 +122,13 @@ export function PartsPanel() {
           <Plus size={13} aria-hidden="true" /> Add
         </button>
       </h2>
-      <input
-        type="search"
-        aria-label="Find a part"
+      <SearchField
+        label="Find a part"
         placeholder="Find a part..."
-        className="input-field mx-2 my-1.5 flex-none placeholder:text-ink-3"
+        className="input-field mx-2 my-1.5 flex-none"
         value={find}
-        onChange={(event) => setFind(event.target.value)}
-        onKeyDown={(event) => {
-          event.stopPropagation();
-          if (event.key === 'Escape') setFind('');
-          if (event.key === 'Enter' && rows[0]) choose(session, [rows[0].id]);
-        }}
+        onChange={setFind}
+        onEnter={() => rows[0] && choose(session, [rows[0].id])}
       />
       <Trays />
       <div

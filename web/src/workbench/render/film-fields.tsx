@@ -23,6 +23,17 @@ export function FilmFields({ form, set }: Props) {
   );
 }
 
+function NumberBox(props: { label: string; value: string; onChange(text: string): void }) {
+  return (
+    <input
+      aria-label={props.label}
+      className="input-field num w-20 text-right"
+      value={props.value}
+      onChange={(event) => props.onChange(event.target.value)}
+    />
+  );
+}
+
 function Frames({ form, set }: Props) {
   const session = useSession();
   const setup = useShot((state) => state.shot.setup);
@@ -31,19 +42,9 @@ function Frames({ form, set }: Props) {
     <fieldset>
       <legend className="mb-1.5 font-bold">Frames</legend>
       <div className="flex items-center gap-2">
-        <input
-          aria-label="First frame"
-          className="input-field num w-20 text-right"
-          value={form.first}
-          onChange={(event) => set({ first: event.target.value })}
-        />
+        <NumberBox label="First frame" value={form.first} onChange={(first) => set({ first })} />
         to
-        <input
-          aria-label="Last frame"
-          className="input-field num w-20 text-right"
-          value={form.last}
-          onChange={(event) => set({ last: event.target.value })}
-        />
+        <NumberBox label="Last frame" value={form.last} onChange={(last) => set({ last })} />
         <button
           type="button"
           className="btn h-6"
@@ -75,19 +76,9 @@ function Size({ form, set }: Props) {
     <fieldset>
       <legend className="mb-1.5 font-bold">Size in pixels</legend>
       <div className="flex items-center gap-2">
-        <input
-          aria-label="Width"
-          className="input-field num w-20 text-right"
-          value={form.width}
-          onChange={(event) => set({ width: event.target.value })}
-        />
+        <NumberBox label="Width" value={form.width} onChange={(width) => set({ width })} />
         ×
-        <input
-          aria-label="Height"
-          className="input-field num w-20 text-right"
-          value={form.height}
-          onChange={(event) => set({ height: event.target.value })}
-        />
+        <NumberBox label="Height" value={form.height} onChange={(height) => set({ height })} />
         {SCALES.map((scale) => (
           <button
             key={scale}

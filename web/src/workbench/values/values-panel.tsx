@@ -10,6 +10,7 @@ import {
   type Shot,
 } from '../../../../core/document';
 import { makeOwn } from '../../../../core/edit';
+import { SearchField } from '../../ui/search-field';
 import { MenuButton } from '../../ui/menu';
 import { copyValues, pasteValues } from '../copy-paste';
 import { kindWords } from '../kind-words';
@@ -137,17 +138,12 @@ export function ValuesPanel() {
           </button>
         ))}
       </div>
-      <input
-        type="search"
-        aria-label="Find a value"
+      <SearchField
+        label="Find a value"
         placeholder="Find a value..."
-        className="input-field mx-2.5 mt-1.5 h-[22px] flex-none placeholder:text-ink-3"
+        className="input-field mx-2.5 mt-1.5 h-[22px] flex-none"
         value={find}
-        onChange={(event) => setFind(event.target.value)}
-        onKeyDown={(event) => {
-          event.stopPropagation();
-          if (event.key === 'Escape') setFind('');
-        }}
+        onChange={setFind}
       />
       <div className="min-h-0 flex-1 overflow-y-auto pb-3 pt-0.5">
         {rows.length === 0 && (
