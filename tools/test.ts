@@ -4,12 +4,19 @@ import { fileURLToPath } from 'node:url';
 import pg from 'pg';
 import { startCluster, type Cluster } from './postgres';
 
-/** Runs every check, each in one line; a step that fails shows what it said. */
+/**
+ * Runs every check, each in one line; a step that fails shows what it said.
+ *
+ * `WHIRL_SHUFFLE=7 ./whirl test` takes the tests in another order, the same one for the same number.
+ */
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 const base = `${root}.whirl-test`;
 const bin = (name: string): string => `${root}node_modules/.bin/${name}`;
 const DATABASE = 'whirl_test';
+const seed = process.env.WHIRL_SHUFFLE;
+const vitestOrder = seed ? ['--sequence.shuffle', `--sequence.seed=${seed}`] : [];
+const playwrightOrder = seed ? ['--shuffle', seed] : [];
 
 interface Step {
   readonly name: string;
@@ -55,7 +62,15 @@ const STEPS: readonly Step[] = [
   {
     name: 'unit tests',
     command: bin('vitest'),
-    args: ['run', '--project', 'unit', '--reporter=json', `--outputFile=${base}/unit.json`, '--reporter=dot'],
+    args: [
+      'run',
+      '--project',
+      'unit',
+      '--reporter=json',
+      `--outputFile=${base}/unit.json`,
+      '--reporter=dot',
+      ...vitestOrder,
+    ],
     report: `${base}/unit.json`,
   },
   {
@@ -68,13 +83,14 @@ const STEPS: readonly Step[] = [
       '--reporter=json',
       `--outputFile=${base}/server.json`,
       '--reporter=dot',
+      ...vitestOrder,
     ],
     report: `${base}/server.json`,
   },
   {
     name: 'end-to-end tests',
     command: bin('playwright'),
-    args: ['test', '--config', 'e2e/playwright.config.ts'],
+    args: ['test', '--config', 'e2e/playwright.config.ts', ...playwrightOrder],
     report: `${base}/e2e.json`,
   },
 ];

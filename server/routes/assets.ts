@@ -1,26 +1,14 @@
-import { Router, type Request } from 'express';
+import { Router } from 'express';
 import sharp from 'sharp';
 import { PICTURE_SIDE_LIMIT } from '../../core/document';
 import { fileKind, MESH_BYTES, MESH_TYPES, PICTURE_BYTES, refuseMesh } from '../../core/format';
+import { readBytes } from '../body';
 import { notFound, Problem } from '../problem';
 import type { AssetFacts } from '../../wire';
 import { keepAsset, readAsset } from '../store/assets';
 import type { Database } from '../store/database';
 
 const MB = 1024 * 1024;
-
-/** Reads a body up to a limit. @throws Problem as soon as it is longer */
-async function readBytes(request: Request, limit: number): Promise<Buffer> {
-  const chunks: Buffer[] = [];
-  let size = 0;
-  for await (const chunk of request as AsyncIterable<Buffer>) {
-    size += chunk.length;
-    if (size > limit)
-      throw new Problem(413, 'too-large', `A file may have ${limit / MB} MB, this one has more.`);
-    chunks.push(chunk);
-  }
-  return Buffer.concat(chunks);
-}
 
 /** Size and transparency of a picture, read from its bytes. @throws Problem for a broken or oversized one */
 async function measure(bytes: Buffer): Promise<Pick<AssetFacts, 'width' | 'height' | 'alpha'>> {
@@ -58,7 +46,7 @@ export function assetRoutes(db: Database): Router {
   const router = Router();
 
   router.post('/assets', async (request, response) => {
-    const bytes = await readBytes(request, MESH_BYTES);
+    const bytes = await readBytes(request, response, MESH_BYTES, 'A file');
     if (bytes.length === 0) throw new Problem(422, 'empty-file', 'The file is empty.');
     const found = fileKind(bytes);
     if (found.kind === 'picture') {

@@ -1,0 +1,60 @@
+import type { Request, Response } from 'express';
+import { Problem } from './problem';
+
+const MB = 1024 * 1024;
+/** A sender that has sent nothing for so long is cut off. */
+const SILENCE_MS = Number(process.env.WHIRL_SILENCE_MS ?? 15_000);
+/** What is read past a limit and thrown away, so that the sender comes to hear the refusal. */
+const READ_ON = 256 * MB;
+
+const megabytes = (bytes: number): string => `${Math.round((bytes / MB) * 10) / 10} MB`;
+
+/**
+ * Reads the body of a request, at most `limit` bytes of it. `what` names it in a refusal: "A file".
+ * @throws Problem 413 for a longer one, 408 when the sender falls silent, 400 when it breaks off
+ */
+export function readBytes(
+  request: Request,
+  response: Response,
+  limit: number,
+  what: string,
+): Promise<Buffer> {
+  return new Promise((resolve, reject) => {
+    const chunks: Buffer[] = [];
+    let size = 0;
+    const ended = (): void => {
+      clearTimeout(silence);
+      request.off('data', take).off('end', whole).off('error', broken).off('close', broken);
+    };
+    const silence = setTimeout(() => {
+      ended();
+      // What may still come on this line belongs to nothing any more.
+      response.set('Connection', 'close');
+      reject(new Problem(408, 'silent', `Nothing has come for ${SILENCE_MS / 1000} seconds: send it again.`));
+    }, SILENCE_MS);
+    const take = (chunk: Buffer): void => {
+      silence.refresh();
+      size += chunk.length;
+      if (size <= limit) chunks.push(chunk);
+      else if (size <= READ_ON) chunks.length = 0;
+      else request.destroy();
+    };
+    const whole = (): void => {
+      ended();
+      if (size <= limit) resolve(Buffer.concat(chunks));
+      else
+        reject(
+          new Problem(
+            413,
+            'too-large',
+            `${what} may have ${megabytes(limit)}, this one has ${megabytes(size)}.`,
+          ),
+        );
+    };
+    const broken = (): void => {
+      ended();
+      reject(new Problem(400, 'broken-off', 'The line broke before all of it had come.'));
+    };
+    request.on('data', take).on('end', whole).on('error', broken).on('close', broken);
+  });
+}
