@@ -33,6 +33,8 @@ export const LOOK_CHANNELS: readonly ChannelSpec[] = [
   }),
 ];
 
+/** Tables of dials kept; beyond it all are made anew, since a document may hold any number of limits. */
+const DIAL_TABLES = 500;
 const dialTables = new Map<string, readonly ChannelSpec[]>();
 
 /** The one channel of a dial with the given limits; the same table for the same limits. */
@@ -51,6 +53,7 @@ export function dialChannels(dial: { quantity: Quantity; min: number; max: numbe
         help: 'A named value of the shot that any formula can read.',
       }),
     ];
+    if (dialTables.size >= DIAL_TABLES) dialTables.clear();
     dialTables.set(key, table);
   }
   return table;

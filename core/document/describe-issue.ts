@@ -12,6 +12,8 @@ export function foundAt(json: unknown, path: readonly PropertyKey[]): unknown {
 
 const SHOWN = 60;
 const DEPTH = 3;
+/** Fields named one by one; of more, the number is told. */
+const NAMED = 5;
 
 /** A value with what lies deeper than a few levels left out, so that no nesting can exhaust the stack. */
 function shallow(value: unknown, depth: number): unknown {
@@ -84,8 +86,12 @@ function allowed(issue: z.core.$ZodIssue): string {
 
 /** What is wrong with a value, what stands there and what is allowed, as a sentence. */
 export function describeIssue(issue: z.core.$ZodIssue, found: unknown): string {
-  if (issue.code === 'unrecognized_keys')
-    return `There ${issue.keys.length > 1 ? 'are no fields' : 'is no field'} ${issue.keys.map((key) => `"${key}"`).join(', ')} here: leave ${issue.keys.length > 1 ? 'them' : 'it'} out.`;
+  if (issue.code === 'unrecognized_keys') {
+    const { keys } = issue;
+    const named = keys.slice(0, NAMED).map((key) => `"${key.slice(0, SHOWN)}"`);
+    if (keys.length > NAMED) named.push(`${keys.length - NAMED} more`);
+    return `There ${keys.length > 1 ? 'are no fields' : 'is no field'} ${named.join(', ')} here: leave ${keys.length > 1 ? 'them' : 'it'} out.`;
+  }
   if (found === undefined)
     return /received undefined/.test(issue.message) || issue.code === 'invalid_union'
       ? `This is missing: it ${allowed(issue)}.`

@@ -23,21 +23,30 @@ export interface Change {
   readonly patches: readonly Patch[];
 }
 
-function replaceAt(node: unknown, path: readonly string[], depth: number, after: Json): unknown {
+/** Puts `after` at a path. Nodes on the way are copied once for all patches of a change: `own` holds the copies. */
+function replaceAt(
+  node: unknown,
+  path: readonly string[],
+  depth: number,
+  after: Json,
+  own: WeakSet<object>,
+): Record<string, unknown> {
   const key = path[depth]!;
-  const record = (node ?? {}) as Record<string, unknown>;
+  if (key === '__proto__') throw new RangeError('__proto__ is no name in a document.');
+  let record = (node ?? {}) as Record<string, unknown>;
+  if (!own.has(record)) own.add((record = { ...record }));
   if (depth === path.length - 1) {
-    if (after === undefined) {
-      const { [key]: _gone, ...rest } = record;
-      return rest;
-    }
-    return { ...record, [key]: after };
+    if (after === undefined) delete record[key];
+    else record[key] = after;
+    return record;
   }
-  if (typeof record[key] !== 'object' || record[key] === null)
+  const inner = record[key];
+  if (typeof inner !== 'object' || inner === null)
     throw new RangeError(
       `Nothing stands at ${path.slice(0, depth + 1).join('/')}: the change does not fit this document.`,
     );
-  return { ...record, [key]: replaceAt(record[key], path, depth + 1, after) };
+  record[key] = replaceAt(inner, path, depth + 1, after, own);
+  return record;
 }
 
 /** The value at a path of the document, or `undefined`. */
@@ -52,11 +61,12 @@ export function valueAt(shot: Shot, path: readonly string[]): Json {
 
 /**
  * The document after a change; untouched branches are shared. The result is not checked: see `checkStructure`.
- * @throws RangeError when a patch leads below something that is not there
+ * @throws RangeError when a patch leads below something that is not there, or names `__proto__`
  */
 export function apply(shot: Shot, change: Change): Shot {
   let current: unknown = shot;
-  for (const patch of change.patches) current = replaceAt(current, patch.path, 0, patch.after);
+  const own = new WeakSet<object>();
+  for (const patch of change.patches) current = replaceAt(current, patch.path, 0, patch.after, own);
   return current as Shot;
 }
 
@@ -70,7 +80,8 @@ export function invert(change: Change): Change {
   };
 }
 
-const keyOf = (path: readonly string[]): string => path.join('\u0000');
+/** A path as one text, different for different paths. */
+export const keyOf = (path: readonly string[]): string => path.join('\u0000');
 
 /** One change that does first `a`, then `b`. Patches of one place are joined where nothing between touches it. */
 export function compose(a: Change, b: Change): Change {

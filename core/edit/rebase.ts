@@ -1,5 +1,5 @@
 import type { Shot } from '../document';
-import { apply, conflictsOf, valueAt, type Change, type Patch } from './change';
+import { apply, conflictsOf, keyOf, valueAt, type Change, type Patch } from './change';
 
 /**
  * Two people edit one shot at once: each change was made on the same document, and both have to end with the same one
@@ -13,13 +13,11 @@ const starts = (outer: readonly string[], inner: readonly string[]): boolean =>
 /** The same change with patches of which none lies inside another, as seen from the document it was made on. */
 export function netChange(shot: Shot, change: Change): Change {
   const after = apply(shot, change);
-  let places: (readonly string[])[] = [];
-  for (const { path } of change.patches) {
-    if (places.some((place) => starts(place, path))) continue;
-    places = places.filter((place) => !starts(path, place));
-    places.push(path);
-  }
-  const patches = places.map((path): Patch => ({
+  const all = new Set(change.patches.map(({ path }) => keyOf(path)));
+  const places = new Map<string, readonly string[]>();
+  for (const { path } of change.patches)
+    if (!path.some((_, i) => i > 0 && all.has(keyOf(path.slice(0, i))))) places.set(keyOf(path), path);
+  const patches = [...places.values()].map((path): Patch => ({
     path,
     before: valueAt(shot, path),
     after: valueAt(after, path),
