@@ -4,6 +4,8 @@ import { join } from 'node:path';
 import express, { type Express, type RequestHandler } from 'express';
 import helmet from 'helmet';
 import type { Logger } from 'pino';
+import { plainBodies } from './body';
+import type { Desk } from './desk/desk';
 import { answerProblems, Problem, unknownRoute } from './problem';
 import type { News } from './news';
 import { assetRoutes } from './routes/assets';
@@ -15,6 +17,7 @@ import type { Database } from './store/database';
 export interface AppOptions {
   readonly db: Database;
   readonly news: News;
+  readonly desk: Desk;
   readonly log: Logger;
   /** Folder with the built page; without it the server answers the API only. */
   readonly web: string | null;
@@ -35,7 +38,7 @@ function sameSite(hosts: readonly string[]): RequestHandler {
   };
 }
 
-export function createApp({ db, news, log, web, hosts }: AppOptions): Express {
+export function createApp({ db, news, desk, log, web, hosts }: AppOptions): Express {
   const app = express();
   app.disable('x-powered-by');
   app.use((request, response, next) => {
@@ -80,14 +83,18 @@ export function createApp({ db, news, log, web, hosts }: AppOptions): Express {
   app.use(sameSite(hosts));
 
   const api = express.Router();
-  // Before the reading of JSON: a glTF file is stored as it is, whatever it is sent as.
-  api.use(assetRoutes(db));
-  api.use(express.json({ limit: '32mb' }));
+  api.use(plainBodies);
   api.get('/health', async (_request, response) => {
     await db.query('select 1');
     response.json({ status: 'ok' });
   });
-  api.use(projectRoutes(db), shotRoutes(db, news), renderRoutes(db, news), unknownRoute);
+  api.use(
+    assetRoutes(db, desk),
+    projectRoutes(db, desk),
+    shotRoutes(db, news, desk),
+    renderRoutes(db, news, desk),
+    unknownRoute,
+  );
   app.use('/api', api);
 
   if (web && existsSync(web)) {
@@ -106,6 +113,7 @@ export function createApp({ db, news, log, web, hosts }: AppOptions): Express {
       response.set('Cache-Control', 'no-cache').sendFile(join(web, 'index.html'));
     });
   }
+  app.use(unknownRoute);
   app.use(answerProblems(log));
   return app;
 }

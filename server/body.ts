@@ -1,5 +1,5 @@
-import type { Request, Response } from 'express';
-import { Problem } from './problem';
+import type { Request, RequestHandler, RequestParamHandler, Response } from 'express';
+import { Problem, readJson } from './problem';
 
 const MB = 1024 * 1024;
 /** A sender that has sent nothing for so long is cut off. */
@@ -58,3 +58,33 @@ export function readBytes(
     request.on('data', take).on('end', whole).on('error', broken).on('close', broken);
   });
 }
+
+const SMALL = 100 * 1024;
+
+/** The JSON of a small body; documents and files have ways of their own. @throws Problem as `readBytes`, and for no JSON */
+export async function readSmall(request: Request, response: Response): Promise<unknown> {
+  return readJson(await readBytes(request, response, SMALL, 'A request'));
+}
+
+/** Refuses bodies that are packed, or written in anything but UTF-8, before one is read. */
+export const plainBodies: RequestHandler = (request, _response, next) => {
+  const { 'content-encoding': packing = 'identity', 'content-type': type = '' } = request.headers;
+  if (packing !== 'identity')
+    throw new Problem(
+      415,
+      'packed',
+      `Bodies are taken unpacked only, this one is "${packing.slice(0, 40)}".`,
+    );
+  const charset = /charset=["']?([^;"'\s]*)/i.exec(type)?.[1] ?? 'utf-8';
+  if (!/^(utf-8|utf8|us-ascii)$/i.test(charset))
+    throw new Problem(415, 'charset', `Bodies are taken in UTF-8, this one is "${charset.slice(0, 40)}".`);
+  next();
+};
+
+const UUID = /^[0-9a-f]{8}-([0-9a-f]{4}-){3}[0-9a-f]{12}$/i;
+
+/** Refuses an id of an address that can be none. */
+export const soundId: RequestParamHandler = (_request, _response, next, id: string) => {
+  if (UUID.test(id)) next();
+  else next(new Problem(404, 'not-found', 'There is nothing with this id.'));
+};

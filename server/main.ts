@@ -3,6 +3,7 @@ import { fileURLToPath } from 'node:url';
 import { runMigrations } from 'graphile-worker';
 import pino from 'pino';
 import { createApp } from './app';
+import { Desk } from './desk/desk';
 import { News } from './news';
 import { seedDemo } from './seed';
 import { migrate, openDatabase } from './store/database';
@@ -20,6 +21,8 @@ if (process.env.WHIRL_DEMO !== 'no') await seedDemo(db);
 const news = new News(url);
 await news.start();
 
+const desk = new Desk(url, log);
+
 const web = fileURLToPath(new URL('./web', import.meta.url));
 const hosts = [
   '127.0.0.1',
@@ -28,7 +31,7 @@ const hosts = [
   host,
   ...(process.env.WHIRL_HOSTS ?? '').split(',').filter(Boolean),
 ];
-const server = createServer(createApp({ db, news, log, web, hosts }));
+const server = createServer(createApp({ db, news, desk, log, web, hosts }));
 server.listen(port, host, () => {
   process.stdout.write(`listening ${port}\n`);
 });
@@ -37,6 +40,7 @@ async function stop(): Promise<void> {
   server.close();
   server.closeAllConnections();
   await news.stop();
+  await desk.stop();
   await db.end();
   process.exit(0);
 }

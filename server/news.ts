@@ -1,5 +1,6 @@
 import type { Request, Response } from 'express';
 import pg from 'pg';
+import { busy } from './problem';
 import { RENDER_CHANNEL } from './store/renders';
 import { SHOT_CHANNEL } from './store/shots';
 
@@ -65,14 +66,22 @@ export class News {
   }
 }
 
+/** Streams of events at once. */
+const STREAMS = 500;
+let streams = 0;
+
 /**
  * Answers with server-sent events (WHATWG HTML, section 9.2) until the other side leaves or `end` is called.
  * @returns functions that send one event and end the stream; both do nothing once it has ended
+ * @throws Problem 503 `busy` when there are too many
  */
 export function eventStream(
   request: Request,
   response: Response,
 ): { readonly send: (data: unknown) => void; readonly end: () => void } {
+  if (streams >= STREAMS) throw busy();
+  streams += 1;
+  response.on('close', () => (streams -= 1));
   response.set({
     'Content-Type': 'text/event-stream',
     'Cache-Control': 'no-cache',

@@ -52,7 +52,7 @@ export async function seedDemo(db: Database): Promise<void> {
             });
         }
         const id = await createShot(client, project, name, document);
-        await askForPicture(client, id, 0);
+        if (id !== null) await askForPicture(client, id, 0);
       }
     await client.query(
       `insert into setting (key, value) values ('demo', $1) on conflict (key) do update set value = excluded.value`,

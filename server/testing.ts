@@ -3,7 +3,9 @@ import type { AddressInfo } from 'node:net';
 import { fileURLToPath } from 'node:url';
 import { runMigrations } from 'graphile-worker';
 import pino from 'pino';
+import { build as bundle } from 'rolldown';
 import { createApp } from './app';
+import { Desk } from './desk/desk';
 import { News } from './news';
 import { migrate, openDatabase, type Database } from './store/database';
 
@@ -21,17 +23,32 @@ export interface TestServer {
   stop(): Promise<void>;
 }
 
+let bundled: Promise<string> | null = null;
+
+/** Threads cannot read TypeScript: the desk's file is bundled once for all tests of a process. */
+function deskFile(): Promise<string> {
+  const file = fileURLToPath(new URL('../.whirl-test/desk.mjs', import.meta.url));
+  bundled ??= bundle({
+    input: fileURLToPath(new URL('./desk/thread.ts', import.meta.url)),
+    platform: 'node',
+    logLevel: 'warn',
+    external: /^(?!\.|\/|[A-Za-z]:)/,
+    output: { file, format: 'esm' },
+  }).then(() => file);
+  return bundled;
+}
+
 /** A server on the test database. @throws Error when DATABASE_URL is missing: run ./whirl test */
 export async function startTestServer(databaseUrl = process.env.DATABASE_URL): Promise<TestServer> {
   if (!databaseUrl) throw new Error('DATABASE_URL is missing: run these tests with ./whirl test.');
   await migrate(databaseUrl, MIGRATIONS);
   await runMigrations({ connectionString: databaseUrl });
   const db = openDatabase(databaseUrl);
+  const log = pino({ level: 'silent' });
+  const desk = new Desk(databaseUrl, log, await deskFile());
   const news = new News(databaseUrl);
   await news.start();
-  const server: Server = createServer(
-    createApp({ db, news, log: pino({ level: 'silent' }), web: null, hosts: ['127.0.0.1'] }),
-  );
+  const server: Server = createServer(createApp({ db, news, desk, log, web: null, hosts: ['127.0.0.1'] }));
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
   const url = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
   return {
@@ -56,6 +73,7 @@ export async function startTestServer(databaseUrl = process.env.DATABASE_URL): P
       server.closeAllConnections();
       server.close();
       await news.stop();
+      await desk.stop();
       await db.end();
     },
   };

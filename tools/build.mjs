@@ -11,6 +11,7 @@ const SOURCES = [
   'draw',
   'web',
   'server',
+  'wire',
   'render',
   'demo',
   'cli',
@@ -34,6 +35,7 @@ if (existsSync(stamp) && readFileSync(stamp, 'utf8') === digest) process.exit(0)
 
 const node = {
   server: 'server/main.ts',
+  desk: 'server/desk/thread.ts',
   'render-machine': 'render/main.ts',
   cli: 'cli/main.ts',
   start: 'tools/start.ts',

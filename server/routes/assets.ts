@@ -1,74 +1,29 @@
+import { randomUUID } from 'node:crypto';
 import { Router } from 'express';
-import sharp from 'sharp';
-import { PICTURE_SIDE_LIMIT } from '../../core/document';
-import { fileKind, MESH_BYTES, MESH_TYPES, PICTURE_BYTES, refuseMesh } from '../../core/format';
+import { MESH_BYTES } from '../../core/format';
 import { readBytes } from '../body';
-import { notFound, Problem } from '../problem';
-import type { AssetFacts } from '../../wire';
-import { keepAsset, readAsset } from '../store/assets';
+import type { Desk } from '../desk/desk';
+import { Gate } from '../gate';
+import { notFound } from '../problem';
+import { readAsset } from '../store/assets';
 import type { Database } from '../store/database';
 
-const MB = 1024 * 1024;
-
-/** Size and transparency of a picture, read from its bytes. @throws Problem for a broken or oversized one */
-async function measure(bytes: Buffer): Promise<Pick<AssetFacts, 'width' | 'height' | 'alpha'>> {
-  if (bytes.length > PICTURE_BYTES)
-    throw new Problem(
-      413,
-      'too-large',
-      `The picture has ${Math.ceil(bytes.length / MB)} MB: pictures may have ${PICTURE_BYTES / MB} MB.`,
-    );
-  try {
-    const picture = sharp(bytes, { limitInputPixels: false, failOn: 'warning' });
-    const { width, height, hasAlpha, orientation = 1 } = await picture.metadata();
-    // Cameras store upright pictures lying on their side, and say so.
-    const [shownWidth, shownHeight] = orientation >= 5 ? [height, width] : [width, height];
-    if (Math.max(width, height) > PICTURE_SIDE_LIMIT)
-      throw new Problem(
-        422,
-        'picture-too-large',
-        `The picture has ${shownWidth} by ${shownHeight} pixels: at most ${PICTURE_SIDE_LIMIT} on a side are allowed. Make it smaller and drop it again.`,
-      );
-    const { isOpaque } = await picture.stats();
-    return { width: shownWidth, height: shownHeight, alpha: hasAlpha && !isOpaque };
-  } catch (error) {
-    if (error instanceof Problem) throw error;
-    throw new Problem(
-      422,
-      'broken-picture',
-      'The picture is broken: it cannot be read to its end. Save it again in the program that made it.',
-    );
-  }
-}
+/** Bytes of files that are on their way in at once. */
+const INCOMING_BYTES = 3 * MESH_BYTES;
 
 /** Storing pictures and meshes by their bytes, and giving them out. */
-export function assetRoutes(db: Database): Router {
+export function assetRoutes(db: Database, desk: Desk): Router {
   const router = Router();
+  const incoming = new Gate(INCOMING_BYTES);
 
   router.post('/assets', async (request, response) => {
-    const bytes = await readBytes(request, response, MESH_BYTES, 'A file');
-    if (bytes.length === 0) throw new Problem(422, 'empty-file', 'The file is empty.');
-    const found = fileKind(bytes);
-    if (found.kind === 'picture') {
-      response.status(201).json(await keepAsset(db, bytes, { type: found.type, ...(await measure(bytes)) }));
-      return;
-    }
-    if (found.kind !== 'mesh')
-      throw new Problem(
-        415,
-        'unknown-file',
-        'This is no file that can be kept here: PNG, JPEG and WebP pictures and GLB, glTF, OBJ, STL and PLY meshes can.',
-      );
-    const reason = refuseMesh(found.format, bytes, (part) => new TextDecoder().decode(part));
-    if (reason) throw new Problem(422, 'broken-mesh', reason);
-    response.status(201).json(
-      await keepAsset(db, bytes, {
-        type: MESH_TYPES[found.format],
-        width: null,
-        height: null,
-        alpha: null,
-      }),
-    );
+    // Without a length it may be as long as a file may be.
+    const announced = Math.min(Number(request.headers['content-length'] ?? MESH_BYTES), MESH_BYTES);
+    const stored = await incoming.through(announced, async () => {
+      const bytes = await readBytes(request, response, MESH_BYTES, 'A file');
+      return desk.do(randomUUID(), 'keepFile', bytes);
+    });
+    response.status(201).json(stored);
   });
 
   router.get('/assets/:hash', async (request, response) => {
@@ -80,6 +35,5 @@ export function assetRoutes(db: Database): Router {
       .type(asset.type)
       .send(asset.bytes);
   });
-
   return router;
 }

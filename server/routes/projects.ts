@@ -1,42 +1,38 @@
 import { Router } from 'express';
-import { newShot } from '../new-shot';
-import { notFound, Problem, readBody } from '../problem';
+import { readBytes, readSmall, soundId } from '../body';
+import type { Desk } from '../desk/desk';
+import { notFound, readBody } from '../problem';
 import type { Database } from '../store/database';
 import {
   createProject,
   duplicateProject,
+  duplicateShot,
   listProjects,
   rename,
   setDeleted,
   type Renamable,
 } from '../store/projects';
-import { askForPicture, createShot, duplicateShot } from '../store/shots';
-import { parseShot } from '../../core/document';
-import { named, newShotBody } from '../../wire';
+import { DOCUMENT_BYTES } from '../store/shots';
+import { named } from '../../wire';
 
 /** Projects and the shots in them: list, make, rename, duplicate, delete and bring back. */
-export function projectRoutes(db: Database): Router {
+export function projectRoutes(db: Database, desk: Desk): Router {
   const router = Router();
+  router.param('id', soundId);
 
   router.get('/projects', async (_request, response) => {
     response.json(await listProjects(db));
   });
 
   router.post('/projects', async (request, response) => {
-    response.status(201).json({ id: await createProject(db, readBody(named, request.body).name) });
+    response
+      .status(201)
+      .json({ id: await createProject(db, readBody(named, await readSmall(request, response)).name) });
   });
 
   router.post('/projects/:id/shots', async (request, response) => {
-    const body = readBody(newShotBody, request.body);
-    const parsed =
-      body.document === undefined ? { ok: true as const, shot: newShot() } : parseShot(body.document);
-    if (!parsed.ok)
-      throw new Problem(422, 'bad-document', parsed.problems[0]!.message, { errors: parsed.problems });
-    const exists = (await listProjects(db)).some((project) => project.id === request.params.id);
-    if (!exists) throw notFound('The project');
-    const id = await createShot(db, request.params.id, body.name, parsed.shot);
-    await askForPicture(db, id, 0);
-    response.status(201).json({ id });
+    const body = await readBytes(request, response, DOCUMENT_BYTES, 'A shot');
+    response.status(201).json(await desk.do(request.params.id, 'newShot', request.params.id, body));
   });
 
   router.post('/projects/:id/duplicate', async (request, response) => {
@@ -56,7 +52,14 @@ export function projectRoutes(db: Database): Router {
     ['shots', 'shot', 'The shot'],
   ] as [string, Renamable, string][]) {
     router.patch(`/${path}/:id`, async (request, response) => {
-      if (!(await rename(db, table, request.params.id, readBody(named, request.body).name)))
+      if (
+        !(await rename(
+          db,
+          table,
+          request.params.id,
+          readBody(named, await readSmall(request, response)).name,
+        ))
+      )
         throw notFound(words);
       response.status(204).end();
     });

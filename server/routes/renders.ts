@@ -1,27 +1,33 @@
 import { Router, type Response } from 'express';
 import { z } from 'zod';
 import { filmFileName } from '../../core/film';
-import { isRunning, renderRequest, RUNNING_STATES, type RenderJob } from '../../wire';
+import { isRunning, RUNNING_STATES, type RenderJob } from '../../wire';
+import { readBytes, soundId } from '../body';
+import type { Desk } from '../desk/desk';
+import { FilmNews } from '../film-news';
 import { notFound, Problem, readBody } from '../problem';
 import { eventStream, type News } from '../news';
 import type { Database } from '../store/database';
 import {
-  createRender,
   deleteRender,
   listMachines,
   listRenders,
   readFilm,
   readFrame,
   readRender,
-  RENDER_CHANNEL,
   setStatus,
 } from '../store/renders';
-import { readShot } from '../store/shots';
+
+const REQUEST_BYTES = 100 * 1024;
+/** PostgreSQL counts frames in 32 bits. */
+const FRAMES = 2 ** 31 - 1;
 
 /** Renders: start, follow, cancel, fetch. */
-export function renderRoutes(db: Database, news: News): Router {
+export function renderRoutes(db: Database, news: News, desk: Desk): Router {
   const router = Router();
+  router.param('id', soundId);
 
+  const films = new FilmNews(db, news);
   const find = async (id: string): Promise<RenderJob> => {
     const job = await readRender(db, id);
     if (!job) throw notFound('The render');
@@ -33,12 +39,9 @@ export function renderRoutes(db: Database, news: News): Router {
   });
 
   router.post('/shots/:id/renders', async (incoming, response) => {
-    const wanted = readBody(renderRequest, incoming.body);
-    const shot = await readShot(db, incoming.params.id);
-    if (!shot) throw notFound('The shot');
-    if (shot.document.setup.camera === null)
-      throw new Problem(422, 'no-camera', 'The shot has no camera: add one first.');
-    response.status(201).json(await find(await createRender(db, shot, wanted)));
+    const body = await readBytes(incoming, response, REQUEST_BYTES, 'The order of a film');
+    const { id } = incoming.params;
+    response.status(201).json(await find(await desk.do(id, 'startRender', id, body)));
   });
 
   router.get('/renders/:id', async (incoming, response) => {
@@ -68,18 +71,17 @@ export function renderRoutes(db: Database, news: News): Router {
     const { id } = incoming.params;
     await find(id);
     const stream = eventStream(incoming, response);
-    const send = async (): Promise<void> => {
-      const job = await readRender(db, id).catch(() => null);
-      if (job) stream.send(job);
-      if (job && !isRunning(job)) stream.end();
-    };
-    const stop = news.follow(RENDER_CHANNEL, id, () => void send());
-    response.on('close', stop);
-    await send();
+    response.on(
+      'close',
+      films.follow(id, (job) => {
+        stream.send(job);
+        if (!isRunning(job)) stream.end();
+      }),
+    );
   });
 
   router.get('/renders/:id/frames/:frame', async (incoming, response) => {
-    const frame = readBody(z.coerce.number().int(), incoming.params.frame);
+    const frame = readBody(z.coerce.number().int().min(-FRAMES).max(FRAMES), incoming.params.frame);
     const picture = await readFrame(db, incoming.params.id, frame);
     if (!picture) throw notFound('The frame');
     response.set('Cache-Control', 'private, max-age=31536000, immutable').type('image/png').send(picture);

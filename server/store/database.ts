@@ -8,10 +8,24 @@ export type Queryable = pg.Pool | pg.PoolClient;
 // Counts and sizes fit a JavaScript number.
 pg.types.setTypeParser(pg.types.builtins.INT8, Number);
 
-/** A pool of connections. A connection that breaks while idle is replaced, not fatal. */
-export function openDatabase(url: string): Database {
-  const pool = new pg.Pool({ connectionString: url, max: 10, connectionTimeoutMillis: 3000 });
+/** A statement of the server that takes longer is stopped; and so is one that waits longer for what another one holds. */
+const STATEMENT_MS = 30_000;
+const LOCK_MS = 5000;
+
+/** A pool of connections. One that breaks is replaced, whether it is idle or in use. */
+export function openDatabase(url: string, max = 10): Database {
+  const pool = new pg.Pool({
+    connectionString: url,
+    max,
+    connectionTimeoutMillis: 3000,
+    statement_timeout: STATEMENT_MS,
+    lock_timeout: LOCK_MS,
+    // A transaction whose owner has hung does not hold a shot for ever.
+    idle_in_transaction_session_timeout: STATEMENT_MS * 2,
+  });
   pool.on('error', () => undefined);
+  // The pool listens to idle connections only; an error of one in use reaches whoever waits for its answer anyway.
+  pool.on('connect', (client) => client.on('error', () => undefined));
   return pool;
 }
 
@@ -36,15 +50,17 @@ export async function inTransaction<T>(
   work: (client: pg.PoolClient) => Promise<T>,
 ): Promise<T> {
   const client = await pool.connect();
+  let broken: Error | undefined;
   try {
     await client.query('begin');
     const result = await work(client);
     await client.query('commit');
     return result;
   } catch (error) {
-    await client.query('rollback').catch(() => undefined);
+    await client.query('rollback').catch((reason: Error) => (broken = reason));
     throw error;
   } finally {
-    client.release();
+    // A connection that cannot even undo is thrown away.
+    client.release(broken);
   }
 }

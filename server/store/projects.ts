@@ -1,5 +1,6 @@
 import type { ProjectCard } from '../../wire';
-import type { Queryable } from './database';
+import { inTransaction, type Database, type Queryable } from './database';
+import { copyShots } from './shots';
 
 /** Projects that are not deleted, last changed first, with their shots. */
 export async function listProjects(db: Queryable): Promise<ProjectCard[]> {
@@ -8,9 +9,8 @@ export async function listProjects(db: Queryable): Promise<ProjectCard[]> {
       greatest(p.changed_at, max(s.changed_at)) as "changedAt",
       coalesce(json_agg(json_build_object(
         'id', s.id, 'name', s.name, 'revision', s.revision, 'changedAt', s.changed_at,
-        'first', s.document #> '{setup,first}', 'last', s.document #> '{setup,last}', 'rate', s.document #> '{setup,rate}',
-        'width', s.document #> '{setup,width}', 'height', s.document #> '{setup,height}',
-        'pictureRevision', s.picture_revision
+        'first', s.first_frame, 'last', s.last_frame, 'rate', json_build_object('num', s.rate_num, 'den', s.rate_den),
+        'width', s.width, 'height', s.height, 'pictureRevision', s.picture_revision
       ) order by s.created_at, s.id) filter (where s.id is not null), '[]') as shots
     from project p left join shot s on s.project_id = p.id and s.deleted_at is null
     where p.deleted_at is null
@@ -52,17 +52,30 @@ export async function setDeleted(
 }
 
 /** A copy of a project with all its shots. @returns its id, or null when there is no such project */
-export async function duplicateProject(db: Queryable, id: string): Promise<string | null> {
-  const { rows } = await db.query<{ id: string }>(
-    `with made as (
-       insert into project (name) select left(name, 73) || ' (copy)' from project where id = $1 and deleted_at is null returning id
-     ), copied as (
-       insert into shot (project_id, name, document, picture, picture_revision)
-       select made.id, s.name, s.document, s.picture, case when s.picture is null then null else 0 end
-       from shot s, made where s.project_id = $1 and s.deleted_at is null
-       order by s.created_at
-     ) select id from made`,
-    [id],
-  );
-  return rows[0]?.id ?? null;
+export function duplicateProject(pool: Database, id: string): Promise<string | null> {
+  return inTransaction(pool, async (client) => {
+    const { rows } = await client.query<{ id: string }>(
+      `insert into project (name) select left(name, 73) || ' (copy)' from project where id = $1 and deleted_at is null returning id`,
+      [id],
+    );
+    const copy = rows[0]?.id ?? null;
+    if (copy === null) return null;
+    const { rows: shots } = await client.query<{ id: string }>(
+      'select id from shot where project_id = $1 and deleted_at is null order by created_at, id',
+      [id],
+    );
+    await copyShots(
+      client,
+      shots.map((shot) => shot.id),
+      copy,
+      '',
+    );
+    return copy;
+  });
+}
+
+/** A copy of a shot in its project. @returns its id, or null when there is no such shot */
+export async function duplicateShot(pool: Database, id: string): Promise<string | null> {
+  const made = await inTransaction(pool, (client) => copyShots(client, [id], null, ' (copy)'));
+  return made[0] ?? null;
 }

@@ -18,9 +18,8 @@ const JOB_COLUMNS = `
   j.first_frame as first, j.last_frame as last, j.width, j.height, j.format, j.alpha,
   j.quality, j.file_name as "fileName",
   j.created_at as "createdAt", j.started_at as "startedAt", j.finished_at as "finishedAt",
-  j.document #> '{setup,rate}' as rate, j.film_type as "filmType", j.film_size as "filmSize",
-  (select count(*)::int from render_frame f where f.job_id = j.id) as drawn,
-  (select frame from render_frame f where f.job_id = j.id order by drawn_at desc, frame desc limit 1) as latest`;
+  json_build_object('num', j.rate_num, 'den', j.rate_den) as rate, j.film_type as "filmType",
+  j.film_size as "filmSize", j.drawn, j.latest`;
 
 /** Makes a job and puts its stretches of frames in the queue. */
 export async function createRender(
@@ -30,8 +29,8 @@ export async function createRender(
 ): Promise<string> {
   return inTransaction(pool, async (client) => {
     const { rows } = await client.query<{ id: string }>(
-      `insert into render_job (shot_id, shot_name, project_name, document, first_frame, last_frame, width, height, format, alpha, quality, file_name)
-       values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12) returning id`,
+      `insert into render_job (shot_id, shot_name, project_name, document, first_frame, last_frame, width, height, format, alpha, quality, file_name, rate_num, rate_den)
+       values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14) returning id`,
       [
         shot.id,
         shot.name,
@@ -45,6 +44,8 @@ export async function createRender(
         request.alpha,
         request.quality,
         request.fileName,
+        shot.document.setup.rate.num,
+        shot.document.setup.rate.den,
       ],
     );
     const id = rows[0]!.id;
@@ -70,8 +71,10 @@ export async function readRender(db: Queryable, id: string): Promise<RenderJob |
 }
 
 export async function readRenderDocument(db: Queryable, id: string): Promise<Shot | null> {
-  const { rows } = await db.query<{ document: Shot }>('select document from render_job where id = $1', [id]);
-  return rows[0]?.document ?? null;
+  const { rows } = await db.query<{ document: string }>('select document from render_job where id = $1', [
+    id,
+  ]);
+  return rows[0] ? (JSON.parse(rows[0].document) as Shot) : null;
 }
 
 /** Tells every server that a job has changed. */
@@ -130,7 +133,10 @@ export async function keepFrame(
   machine: string,
 ): Promise<void> {
   await db.query(
-    `insert into render_frame (job_id, frame, picture, machine) values ($1, $2, $3, $4) on conflict (job_id, frame) do nothing`,
+    `with put as (
+       insert into render_frame (job_id, frame, picture, machine) values ($1, $2, $3, $4)
+       on conflict (job_id, frame) do nothing returning frame
+     ) update render_job set drawn = drawn + 1, latest = put.frame from put where id = $1`,
     [id, frame, picture, machine],
   );
   await announce(db, id);

@@ -1,0 +1,59 @@
+import sharp from 'sharp';
+import { PICTURE_SIDE_LIMIT } from '../../core/document';
+import { fileKind, MESH_TYPES, PICTURE_BYTES, refuseMesh } from '../../core/format';
+import type { AssetFacts } from '../../wire';
+import { Problem } from '../problem';
+import { keepAsset } from '../store/assets';
+import type { Database } from '../store/database';
+
+const MB = 1024 * 1024;
+
+/** Size and transparency of a picture, read from its bytes. @throws Problem for a broken or oversized one */
+async function measure(bytes: Buffer): Promise<Pick<AssetFacts, 'width' | 'height' | 'alpha'>> {
+  if (bytes.length > PICTURE_BYTES)
+    throw new Problem(
+      413,
+      'too-large',
+      `The picture has ${Math.ceil(bytes.length / MB)} MB: pictures may have ${PICTURE_BYTES / MB} MB.`,
+    );
+  try {
+    const picture = sharp(bytes, { limitInputPixels: false, failOn: 'warning' });
+    const { width, height, hasAlpha, orientation = 1 } = await picture.metadata();
+    // Cameras store upright pictures lying on their side, and say so.
+    const [shownWidth, shownHeight] = orientation >= 5 ? [height, width] : [width, height];
+    if (Math.max(width, height) > PICTURE_SIDE_LIMIT)
+      throw new Problem(
+        422,
+        'picture-too-large',
+        `The picture has ${shownWidth} by ${shownHeight} pixels: at most ${PICTURE_SIDE_LIMIT} on a side are allowed. Make it smaller and drop it again.`,
+      );
+    const { isOpaque } = await picture.stats();
+    return { width: shownWidth, height: shownHeight, alpha: hasAlpha && !isOpaque };
+  } catch (error) {
+    if (error instanceof Problem) throw error;
+    throw new Problem(
+      422,
+      'broken-picture',
+      'The picture is broken: it cannot be read to its end. Save it again in the program that made it.',
+    );
+  }
+}
+
+/**
+ * Stores a picture or a mesh.
+ * @throws Problem for a file that is broken, oversized, empty or of no known kind
+ */
+export async function keepFile(db: Database, bytes: Buffer): Promise<AssetFacts> {
+  if (bytes.length === 0) throw new Problem(422, 'empty-file', 'The file is empty.');
+  const found = fileKind(bytes);
+  if (found.kind === 'picture') return keepAsset(db, bytes, { type: found.type, ...(await measure(bytes)) });
+  if (found.kind !== 'mesh')
+    throw new Problem(
+      415,
+      'unknown-file',
+      'This is no file that can be kept here: PNG, JPEG and WebP pictures and GLB, glTF, OBJ, STL and PLY meshes can.',
+    );
+  const reason = refuseMesh(found.format, bytes, (part) => new TextDecoder().decode(part));
+  if (reason) throw new Problem(422, 'broken-mesh', reason);
+  return keepAsset(db, bytes, { type: MESH_TYPES[found.format], width: null, height: null, alpha: null });
+}

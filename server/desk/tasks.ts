@@ -1,0 +1,73 @@
+import { parseShot, type Shot } from '../../core/document';
+import type { AssetFacts, RenderRequest } from '../../wire';
+import { newShotBody, renderRequest } from '../../wire';
+import { newShot } from '../new-shot';
+import { notFound, Problem, readBody, readJson } from '../problem';
+import { inTransaction, type Database } from '../store/database';
+import { createRender } from '../store/renders';
+import { askForPicture, createShot, readHead } from '../store/shots';
+import { Documents } from './documents';
+import { keepFile } from './keep-file';
+import { takeChanges } from './take-changes';
+
+/** JSON of a shot's document with what is known of the shot. */
+export interface WholeShot {
+  readonly head: { id: string; name: string; projectId: string; projectName: string; revision: number };
+  readonly json: Uint8Array;
+}
+
+/** Work that would hold the server up: each task is named, and takes and gives what can be sent between threads. */
+export interface Tasks {
+  takeChanges(shot: string, body: Uint8Array): Promise<{ revision: number }>;
+  wholeShot(shot: string): Promise<WholeShot>;
+  newShot(project: string, body: Uint8Array): Promise<{ id: string }>;
+  startRender(shot: string, body: Uint8Array): Promise<string>;
+  keepFile(bytes: Uint8Array): Promise<AssetFacts>;
+}
+export type TaskName = keyof Tasks;
+
+export function tasksOn(pool: Database): Tasks {
+  const documents = new Documents(pool);
+  /** The document of a shot with its head. */
+  const find = async (id: string) => {
+    const head = await readHead(pool, id);
+    if (!head) throw notFound('The shot');
+    return { head, document: await documents.at(pool, head) };
+  };
+  return {
+    takeChanges: (shot, body) => takeChanges(pool, documents, shot, body),
+
+    async wholeShot(shot) {
+      const { head, document } = await find(shot);
+      documents.hold({ ...head, snapshotRevision: head.revision }, head.revision, document, head.size);
+      return { head, json: await documents.snapshot(head.id, head.revision, document) };
+    },
+
+    async newShot(project, body) {
+      const { name, document } = readBody(newShotBody, readJson(body));
+      const parsed = document === undefined ? { ok: true as const, shot: newShot() } : parseShot(document);
+      if (!parsed.ok)
+        throw new Problem(422, 'bad-document', parsed.problems[0]!.message, { errors: parsed.problems });
+      return inTransaction(pool, async (client) => {
+        const id = await createShot(client, project, name, parsed.shot);
+        if (id === null) throw notFound('The project');
+        await askForPicture(client, id, 0);
+        return { id };
+      });
+    },
+
+    async startRender(shot, body) {
+      const wanted: RenderRequest = readBody(renderRequest, readJson(body));
+      const { head, document } = await find(shot);
+      refuseRender(document);
+      return createRender(pool, { ...head, document }, wanted);
+    },
+
+    keepFile: (bytes) => keepFile(pool, Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength)),
+  };
+}
+
+function refuseRender(document: Shot): void {
+  if (document.setup.camera === null)
+    throw new Problem(422, 'no-camera', 'The shot has no camera: add one first.');
+}

@@ -1,0 +1,42 @@
+import { parentPort, workerData } from 'node:worker_threads';
+import { asProblem } from '../problem';
+import { openDatabase } from '../store/database';
+import { tasksOn, type TaskName } from './tasks';
+
+/** A question to a thread of the desk, and its answer. */
+export interface Asked {
+  readonly id: number;
+  readonly task: TaskName;
+  readonly args: readonly unknown[];
+}
+export interface Answered {
+  readonly id: number;
+  readonly result?: unknown;
+  /** A refusal, or what went wrong unforeseen. */
+  readonly problem?: { status: number; code: string; message: string; more: Record<string, unknown> };
+  readonly failure?: { message: string; stack: string };
+}
+
+/** Connections that a thread has at most: one for each piece of work at once, and one for snapshots. */
+const CONNECTIONS = 5;
+
+const { databaseUrl } = workerData as { databaseUrl: string };
+const port = parentPort!;
+const tasks = tasksOn(openDatabase(databaseUrl, CONNECTIONS));
+
+port.on('message', ({ id, task, args }: Asked) => {
+  const doable = tasks as unknown as Record<TaskName, (...all: readonly unknown[]) => Promise<unknown>>;
+  doable[task](...args).then(
+    (result) => port.postMessage({ id, result } satisfies Answered),
+    (error: unknown) => {
+      const problem = asProblem(error);
+      if (problem) {
+        const { status, code, message, more } = problem;
+        port.postMessage({ id, problem: { status, code, message, more } } satisfies Answered);
+        return;
+      }
+      const { message = String(error), stack = '' } = error as Partial<Error>;
+      port.postMessage({ id, failure: { message, stack } } satisfies Answered);
+    },
+  );
+});
