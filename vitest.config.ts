@@ -28,6 +28,8 @@ export default defineConfig({
           include: ['server/**/*.test.ts'],
           environment: 'node',
           testTimeout: 60_000,
+          // A sender that falls silent is cut off sooner than in earnest.
+          env: { WHIRL_SILENCE_MS: '1500' },
           fileParallelism: false,
         },
       },

@@ -84,6 +84,8 @@ export function createApp({ db, news, desk, log, web, hosts }: AppOptions): Expr
 
   const api = express.Router();
   api.use(plainBodies);
+  // No other site may ask, so there is nothing to agree on beforehand.
+  api.options('/{*path}', unknownRoute);
   api.get('/health', async (_request, response) => {
     await db.query('select 1');
     response.json({ status: 'ok' });

@@ -1,9 +1,9 @@
-import { createServer } from 'node:http';
 import { fileURLToPath } from 'node:url';
 import { runMigrations } from 'graphile-worker';
 import pino from 'pino';
 import { createApp } from './app';
 import { Desk } from './desk/desk';
+import { httpServer } from './http';
 import { News } from './news';
 import { seedDemo } from './seed';
 import { migrate, openDatabase } from './store/database';
@@ -31,7 +31,7 @@ const hosts = [
   host,
   ...(process.env.WHIRL_HOSTS ?? '').split(',').filter(Boolean),
 ];
-const server = createServer(createApp({ db, news, desk, log, web, hosts }));
+const server = httpServer(createApp({ db, news, desk, log, web, hosts }));
 server.listen(port, host, () => {
   process.stdout.write(`listening ${port}\n`);
 });

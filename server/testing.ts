@@ -1,4 +1,4 @@
-import { createServer, type Server } from 'node:http';
+import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { fileURLToPath } from 'node:url';
 import { runMigrations } from 'graphile-worker';
@@ -6,6 +6,7 @@ import pino from 'pino';
 import { build as bundle } from 'rolldown';
 import { createApp } from './app';
 import { Desk } from './desk/desk';
+import { httpServer } from './http';
 import { News } from './news';
 import { migrate, openDatabase, type Database } from './store/database';
 
@@ -48,7 +49,7 @@ export async function startTestServer(databaseUrl = process.env.DATABASE_URL): P
   const desk = new Desk(databaseUrl, log, await deskFile());
   const news = new News(databaseUrl);
   await news.start();
-  const server: Server = createServer(createApp({ db, news, desk, log, web: null, hosts: ['127.0.0.1'] }));
+  const server: Server = httpServer(createApp({ db, news, desk, log, web: null, hosts: ['127.0.0.1'] }));
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
   const url = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
   return {

@@ -55,7 +55,7 @@ export function fileKind(bytes: Uint8Array): FileKind {
   if (/^\s*\{/.test(text) && /"(asset|buffers|meshes|nodes|scenes|accessors)"/.test(text))
     return { kind: 'mesh', format: 'gltf' };
   if (/<svg[\s>]/i.test(text)) return { kind: 'svg' };
-  if (!text.includes('\u0000') && /^\s*v\s+-?[\d.]+(e[-+]?\d+)?\s+-?[\d.]/im.test(text))
+  if (!text.includes('\u0000') && /^[ \t]*v[ \t]+-?[\d.]+(e[-+]?\d+)?[ \t]+-?[\d.]/im.test(text))
     return { kind: 'mesh', format: 'obj' };
   return { kind: 'unknown' };
 }
@@ -75,7 +75,8 @@ export function refuseMesh(format: MeshFormat, bytes: Uint8Array, decode: Decode
     return typeof parts === 'string' ? parts : refuseGltf(decode(parts.json), parts.binary?.length ?? null);
   }
   if (format === 'gltf') return refuseGltf(decode(bytes), null);
-  if (format === 'obj' && !/^\s*f\s+\d/m.test(decode(bytes)))
+  // Blanks of one line only: a class that also takes ends of lines tries every line from every line.
+  if (format === 'obj' && !/^[ \t]*f[ \t]+-?\d/m.test(decode(bytes)))
     return 'The OBJ file has no faces: export it with its faces (lines that begin with "f").';
   if (format === 'ply' && !/end_header/.test(opening(bytes)))
     return 'The header of the PLY file has no end: the file is cut off.';

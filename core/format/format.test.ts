@@ -76,3 +76,41 @@ describe('meshes that cannot be taken are refused with the place and the reason'
     expect(refuseMesh('obj', utf8('v 0 0 0\nv 1 0 0\n'), decode)).toMatch(/no faces/);
   });
 });
+
+describe('a mesh file made to do harm', () => {
+  it('of blank lines is looked through once, not from every line', () => {
+    const blank = utf8('v 0 0 0\n'.concat('\n'.repeat(2_000_000)));
+    expect(refuseMesh('obj', blank, decode)).toMatch(/has no faces/);
+    expect(refuseMesh('obj', utf8('v 0 0 0\n'.concat(' '.repeat(2_000_000))), decode)).toMatch(
+      /has no faces/,
+    );
+  });
+
+  it('is refused in a sentence whatever stands in any of its fields', () => {
+    const sound = triangleGltf();
+    const places = (json: unknown, path: string[] = []): string[][] =>
+      typeof json === 'object' && json !== null
+        ? [path, ...Object.entries(json).flatMap(([name, value]) => places(value, [...path, name]))]
+        : [path];
+    let refused = 0;
+    for (const path of places(sound).filter((place) => place.length > 0))
+      for (const odd of [null, 7, -1, 1e308, 'x', [], {}, [null], { length: 3 }, true]) {
+        const json = structuredClone(sound);
+        let at = json;
+        for (const name of path.slice(0, -1)) at = at[name] as Record<string, unknown>;
+        at[path.at(-1)!] = odd;
+        const reason = refuse(json);
+        if (reason !== null) refused++;
+        expect(reason === null || /[.]$/.test(reason)).toBe(true);
+      }
+    expect(refused).toBeGreaterThan(100);
+  });
+
+  it('has nodes that hang below themselves, or below two others', () => {
+    const node = { children: [0] };
+    expect(refuse({ ...triangleGltf(), nodes: [node] })).toMatch(/Node 0 hangs below itself/);
+    expect(refuse({ ...triangleGltf(), nodes: [{ mesh: 0 }, node, node] })).toMatch(
+      /Node 0 is a child of nodes 1 and 2/,
+    );
+  });
+});

@@ -1,3 +1,6 @@
+import { z } from 'zod';
+import { describeIssue, foundAt } from '../document';
+
 /** What is read of a glTF document: nodes, meshes, materials and where the bytes of pictures are. */
 export interface GltfJson {
   readonly asset?: { readonly version?: string };
@@ -94,19 +97,91 @@ export function joinGlb(json: Uint8Array, binary: Uint8Array): Uint8Array {
   return out;
 }
 
+const whole = z.number().int().min(0);
+const numbers = (count: number) => z.array(z.number()).length(count).optional();
+const texture = z.looseObject({ index: whole });
+/** The fields that are read, as glTF 2.0 (section 5, "Properties Reference") types them; there may be others. */
+const readFields = z.looseObject({
+  scene: whole.optional(),
+  scenes: z.array(z.looseObject({ nodes: z.array(whole).optional() })).optional(),
+  nodes: z
+    .array(
+      z.looseObject({
+        name: z.string().optional(),
+        children: z.array(whole).optional(),
+        mesh: whole.optional(),
+        matrix: numbers(16),
+        translation: numbers(3),
+        rotation: numbers(4),
+        scale: numbers(3),
+      }),
+    )
+    .optional(),
+  meshes: z
+    .array(
+      z.looseObject({
+        name: z.string().optional(),
+        primitives: z.array(z.looseObject({ material: whole.optional(), mode: whole.optional() })),
+      }),
+    )
+    .optional(),
+  materials: z
+    .array(
+      z.looseObject({
+        name: z.string().optional(),
+        pbrMetallicRoughness: z
+          .looseObject({
+            baseColorFactor: numbers(4),
+            baseColorTexture: texture.optional(),
+            metallicFactor: z.number().optional(),
+            roughnessFactor: z.number().optional(),
+          })
+          .optional(),
+        emissiveFactor: numbers(3),
+        alphaMode: z.string().optional(),
+      }),
+    )
+    .optional(),
+  textures: z.array(z.looseObject({ source: whole.optional() })).optional(),
+  images: z
+    .array(
+      z.looseObject({
+        uri: z.string().optional(),
+        bufferView: whole.optional(),
+        name: z.string().optional(),
+      }),
+    )
+    .optional(),
+  buffers: z
+    .array(z.looseObject({ uri: z.string().optional(), byteLength: z.number().optional() }))
+    .optional(),
+  bufferViews: z
+    .array(z.looseObject({ buffer: whole, byteOffset: whole.optional(), byteLength: whole }))
+    .optional(),
+  accessors: z.array(z.looseObject({ bufferView: whole.optional() })).optional(),
+  extensionsRequired: z.array(z.string()).optional(),
+});
+
 /** Why a glTF description cannot be taken, or `null`. @param binary bytes of the binary part of a GLB */
 export function refuseGltf(text: string, binary: number | null): string | null {
-  let gltf: GltfJson;
+  let json: unknown;
   try {
-    gltf = JSON.parse(text) as GltfJson;
+    json = JSON.parse(text);
   } catch {
     return 'The description of the glTF file is no JSON: the file is broken.';
   }
-  const version = gltf.asset?.version;
-  if (!version?.startsWith('2.')) return `This is glTF version ${version ?? 'unknown'}: version 2 is needed.`;
+  const version = foundAt(json, ['asset', 'version']);
+  if (typeof version !== 'string' || !version.startsWith('2.'))
+    return `This is glTF version ${typeof version === 'string' ? version.slice(0, 20) : 'unknown'}: version 2 is needed.`;
+  const parsed = readFields.safeParse(json);
+  if (!parsed.success) {
+    const issue = parsed.error.issues[0]!;
+    return `The description of the glTF file is wrong at ${issue.path.map(String).join('/')}: ${describeIssue(issue, foundAt(json, issue.path))}`;
+  }
+  const gltf = json as GltfJson;
   const needed = gltf.extensionsRequired ?? [];
   if (needed.length > 0)
-    return `The file needs ${needed.join(', ')}, which Whirl does not read: export it without.`;
+    return `The file needs ${needed.join(', ').slice(0, 200)}, which Whirl does not read: export it without.`;
   for (const [i, buffer] of (gltf.buffers ?? []).entries()) {
     if (buffer.uri === undefined) {
       if (i > 0 || binary === null)
@@ -131,6 +206,27 @@ export function refuseGltf(text: string, binary: number | null): string | null {
       return `Node ${i} shows mesh ${node.mesh}, which is missing.`;
     for (const child of node.children ?? [])
       if (!gltf.nodes![child]) return `Node ${i} has the child ${child}, which is missing.`;
+  }
+  return refuseTangledNodes(gltf.nodes ?? []);
+}
+
+/** glTF 2.0, 3.5.2: nodes form trees, none of them is the child of two or hangs below itself. */
+function refuseTangledNodes(nodes: readonly GltfNode[]): string | null {
+  const parents = new Map<number, number>();
+  for (const [i, node] of nodes.entries())
+    for (const child of node.children ?? []) {
+      if (parents.has(child))
+        return `Node ${child} is a child of nodes ${parents.get(child)} and ${i}: it may be one of one only.`;
+      parents.set(child, i);
+    }
+  const settled = new Set<number>();
+  for (const start of nodes.keys()) {
+    const chain = new Set<number>();
+    for (let at: number | undefined = start; at !== undefined && !settled.has(at); at = parents.get(at)) {
+      if (chain.has(at)) return `Node ${at} hangs below itself.`;
+      chain.add(at);
+    }
+    for (const node of chain) settled.add(node);
   }
   return null;
 }
