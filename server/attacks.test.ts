@@ -81,7 +81,7 @@ describe('requests that no page makes', () => {
       const what = `${request.method} ${request.path.slice(0, 80)} ${JSON.stringify(request.headers)} ${request.body?.slice(0, 200)} -> ${status} ${body.slice(0, 300)}`;
       expect(status, what).toBeGreaterThan(0);
       expect(status, what).toBeLessThan(500);
-      if (status >= 400 && request.method !== 'HEAD') expect(type, what).toBe('application/problem+json');
+      if (status >= 400) expect(type, what).toBe('application/problem+json');
       else if (request.path.startsWith('/api') && body && status !== 204)
         expect(type, what).toMatch(/^(application\/json|image\/png)?$/);
       kinds.set(status, (kinds.get(status) ?? 0) + 1);

@@ -1,6 +1,7 @@
 import type { Shot } from '../document';
 import { compile, Evaluator, type LoudnessTables, type Plan } from '../evaluate';
 import { affectedOwners } from './affected';
+import { checkBudget } from './check-budget';
 import { checkKeys } from './check-keys';
 import { checkLinks } from './check-links';
 import { checkScene } from './check-scene';
@@ -59,6 +60,9 @@ export class Checker {
     loudness: LoudnessTables = plan.loudness,
   ): Generator<number, Problem[]> {
     this.frames = 0;
+    const tooMuch = checkBudget(plan);
+    // Looking at its frames would be what is warned of.
+    if (tooMuch.length > 0) return [...tooMuch, ...checkScene(shot, options), ...checkLinks(plan)];
     const affected =
       this.shot && this.loudness && sameTables(this.loudness, loudness)
         ? affectedOwners(this.shot, shot)

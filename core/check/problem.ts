@@ -25,6 +25,8 @@ export interface Problem {
     | 'gimbal.lock'
     | 'repeat.coincide'
     | 'repeat.many'
+    | 'budget.moments'
+    | 'budget.triangles'
     | 'repeat.step'
     | 'roll.slips'
     | 'recipe.lost-link'

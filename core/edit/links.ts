@@ -1,4 +1,5 @@
 import { channelAt, FORMULA_LIMIT, linkOf, type Shot } from '../document';
+import { askedMoments, compile, MOMENTS_A_FRAME } from '../evaluate';
 import { linkFromText, NameTable, textOfLink, type Fix } from '../formula';
 import { pathOf } from './address-path';
 import { Draft, type Change } from './change';
@@ -26,8 +27,22 @@ export function setLink(shot: Shot, address: string, formula: string | null): Ch
   if (formula.length > FORMULA_LIMIT)
     throw new EditRefused(`A formula may have ${FORMULA_LIMIT} characters, this one has ${formula.length}.`);
   draft.set(pathOf(address, 'links'), linkFromText(new NameTable(shot), formula.trim()));
+  if (ASKS.test(formula)) demandMoments(draft.shot);
   return draft.change(`Link ${name}`);
 }
+
+/** @throws EditRefused where formulas ask for more values at other moments than are worked out */
+function demandMoments(shot: Shot): void {
+  const plan = compile(shot);
+  const asked = askedMoments(plan);
+  if (asked && asked.moments > MOMENTS_A_FRAME)
+    throw new EditRefused(
+      `The formulas would ask for ${Number.isFinite(asked.moments) ? asked.moments.toLocaleString('en') : 'endlessly many'} values at other moments in every frame: at most ${MOMENTS_A_FRAME.toLocaleString('en')} are worked out. Ask less often, or of a channel that asks nothing itself.`,
+    );
+}
+
+/** Whether a formula, as typed, may ask for other moments. */
+const ASKS = /\b(at|delay|speed|travel)\s*\(/;
 
 /** A channel that is unlinked on purpose is no longer part of the recipe that linked it; a recipe without any goes. */
 function leaveRecipes(draft: Draft, address: string): void {

@@ -12,3 +12,4 @@ export * from './reference';
 export * from './constrain';
 export { pivotDistance, type Copies, type Instant } from './node-place';
 export { KERNELS } from './kernels';
+export { askedMoments, MOMENTS_A_FRAME } from './asked-moments';
