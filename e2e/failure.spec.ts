@@ -1,4 +1,11 @@
+import { chmod, mkdtemp, rm } from 'node:fs/promises';
+import { request } from 'node:http';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
+import { DrawingBrowser } from '../render/drawing-browser';
+import { LastingError } from '../render/lasting-error';
+import { startCluster, type Cluster } from '../tools/postgres';
 import { freePort, startMachine, startServer, type Running } from './processes';
 import {
   choosePart,
@@ -129,4 +136,129 @@ test('a render machine killed in the middle: the film is complete', async () => 
   await machine.kill();
   await expect.poll(async () => (await read()).status, { timeout: 240_000 }).toBe('done');
   expect((await read()).drawn).toBe(60);
+});
+
+test('PostgreSQL stopped in the middle of a film and of edits: nothing kept is lost, and the film is complete', async () => {
+  const folder = await mkdtemp(join(tmpdir(), 'whirl-cluster-'));
+  // PostgreSQL runs as a user of its own where we are root.
+  await chmod(folder, 0o755);
+  let cluster: Cluster = await startCluster(folder);
+  const { port } = new URL(cluster.url);
+  const processes: Running[] = [];
+  try {
+    const server = await startServer(cluster.url);
+    processes.push(server);
+    const machine = await startMachine(cluster.url);
+    processes.push(machine);
+    const call = async <T>(
+      method: string,
+      path: string,
+      body?: unknown,
+    ): Promise<{ status: number; body: T }> => {
+      const response = await fetch(`${server.url}/api${path}`, {
+        method,
+        headers: { 'Content-Type': 'application/json' },
+        ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+      });
+      return { status: response.status, body: (await response.json()) as T };
+    };
+    const id = await demoCopy(server.url);
+    const { body: job } = await call<{ id: string }>('POST', `/shots/${id}/renders`, {
+      first: 1,
+      last: 40,
+      width: 320,
+      height: 180,
+      format: 'mp4',
+      alpha: false,
+    });
+    const read = async () =>
+      (await call<{ status: string; drawn: number; error: string | null }>('GET', `/renders/${job.id}`)).body;
+    await expect.poll(async () => (await read()).drawn, { timeout: 180_000 }).toBeGreaterThan(3);
+
+    // Once stopped in order, once killed; edits go on all the while, and each is sent until it is taken.
+    const { body: opened } = await call<{ revision: number }>('GET', `/shots/${id}`);
+    let base = opened.revision;
+    const refusals = new Set<number>();
+    const edit = async (last: number): Promise<void> => {
+      const change = {
+        id: crypto.randomUUID(),
+        label: 'Set last frame',
+        patches: [{ path: ['setup', 'last'], after: last }],
+      };
+      for (;;) {
+        const answer = await call<{ revision: number }>('POST', `/shots/${id}/changes`, {
+          base,
+          changes: [change],
+        });
+        if (answer.status === 200) {
+          base = answer.body.revision;
+          return;
+        }
+        refusals.add(answer.status);
+        await new Promise((resolve) => setTimeout(resolve, 100));
+      }
+    };
+    let last = 100;
+    let editing = true;
+    const edits = (async () => {
+      while (editing) await edit(++last);
+    })();
+    cluster.stop();
+    await new Promise((resolve) => setTimeout(resolve, 1000));
+    cluster = await startCluster(folder, Number(port));
+    await expect.poll(async () => (await read()).drawn, { timeout: 180_000 }).toBeGreaterThan(12);
+    cluster.kill();
+    await new Promise((resolve) => setTimeout(resolve, 1000));
+    cluster = await startCluster(folder, Number(port));
+    await expect.poll(async () => (await read()).status, { timeout: 240_000 }).toBe('done');
+    editing = false;
+    await edits;
+    expect((await read()).drawn).toBe(40);
+    const { body: now } = await call<{ revision: number; document: { setup: { last: number } } }>(
+      'GET',
+      `/shots/${id}`,
+    );
+    expect(now.revision).toBe(opened.revision + last - 100);
+    expect(now.document.setup.last).toBe(last);
+    // Away is told as away: no answer spoke of a fault.
+    expect([...refusals]).toEqual([503]);
+  } finally {
+    for (const running of processes) await running.kill();
+    cluster.stop();
+    await rm(folder, { recursive: true, force: true });
+  }
+});
+
+test('the door of a drawing page is shut to everybody but the page', async () => {
+  const { document } = await keptShot(await demoCopy());
+  const drawing = await DrawingBrowser.open(() => Promise.reject(new LastingError('none')));
+  try {
+    await drawing.load(document, { width: 64, height: 36, alpha: false });
+    const { hostname, port, pathname } = new URL(drawing.url);
+    expect(pathname.length).toBeGreaterThan(30);
+    const ask = (
+      path: string,
+      headers: Record<string, string> = {},
+      method = 'GET',
+      body?: string,
+    ): Promise<number> =>
+      new Promise((resolve) => {
+        const asked = request({ hostname, port, path, method, headers }, (answer) => {
+          answer.resume();
+          resolve(answer.statusCode ?? 0);
+        });
+        asked.on('error', () => resolve(0));
+        asked.end(body);
+      });
+    expect(await ask(`${pathname}shot`)).toBe(200);
+    expect(await ask('/shot')).toBe(403);
+    expect(await ask('/frame?frame=1', {}, 'POST', 'forged')).toBe(403);
+    expect(await ask(`${pathname}shot`, { Host: 'elsewhere' })).toBe(403);
+    expect(await ask(`${pathname}shot`, { Origin: 'http://elsewhere' })).toBe(403);
+    // Not even with the secret is a frame taken that nobody waits for.
+    expect(await ask(`${pathname}frame?frame=1`, {}, 'POST', 'forged')).toBe(409);
+    expect((await drawing.draw(1)).subarray(1, 4).toString()).toBe('PNG');
+  } finally {
+    await drawing.close();
+  }
 });

@@ -1,5 +1,6 @@
 import { defineConfig } from '@playwright/test';
 
+process.env.WHIRL_DRAW_PAGE ??= new URL('../dist/draw-page.js', import.meta.url).pathname;
 const base = process.env.WHIRL_TEST_BASE ?? '.whirl-test';
 
 export default defineConfig({

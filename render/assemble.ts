@@ -4,6 +4,7 @@ import { createWriteStream } from 'node:fs';
 import { Zip, ZipPassThrough } from 'fflate';
 import type { FilmQuality } from '../core/film';
 import type { Rate } from '../core/time';
+import { LastingError } from './lasting-error';
 
 /** Pictures of a film in order, as PNG. */
 export type Pictures = AsyncIterable<{ frame: number; picture: Buffer }>;
@@ -104,7 +105,7 @@ export async function assembleFilm(
   ffmpeg.stdin.on('error', () => undefined);
   const ended = new Promise<number>((resolve, reject) => {
     ffmpeg.on('error', (error) =>
-      reject(new Error(`ffmpeg could not be started: ${error.message}. Install Debian's ffmpeg.`)),
+      reject(new LastingError(`ffmpeg could not be started: ${error.message}. Install Debian's ffmpeg.`)),
     );
     ffmpeg.on('close', (code) => resolve(code ?? -1));
   });

@@ -20,7 +20,7 @@ let past: Loaded | null = null;
 let uploaded = 0;
 
 async function readAsset(hash: string): Promise<Uint8Array> {
-  const response = await fetch(`/asset?hash=${hash}`);
+  const response = await fetch(`asset?hash=${hash}`);
   if (!response.ok) throw new Error(await response.text());
   return new Uint8Array(await response.arrayBuffer());
 }
@@ -32,7 +32,7 @@ function free(what: Loaded | null): void {
 
 /** Takes a shot to draw and waits for its pictures and meshes. @returns the name of the drawing library */
 async function load(key: string, width: number, height: number, alpha: boolean): Promise<string> {
-  const response = await fetch(`/shot?key=${encodeURIComponent(key)}`);
+  const response = await fetch(`shot?key=${encodeURIComponent(key)}`);
   const parsed = parseShot(await response.json());
   if (!parsed.ok)
     throw new Error(parsed.problems.map((problem) => `${problem.path}: ${problem.message}`).join('; '));
@@ -66,7 +66,7 @@ async function draw(frame: number): Promise<void> {
   free(past);
   past = null;
   const blob = await canvas.convertToBlob({ type: 'image/png' });
-  const answer = await fetch('/frame', { method: 'POST', body: blob });
+  const answer = await fetch(`frame?frame=${frame}`, { method: 'POST', body: blob });
   if (!answer.ok) throw new Error(`The frame was not taken: ${answer.status}.`);
   uploaded += 1;
   if (uploaded % COLLECT_EVERY === 0) (globalThis as { gc?: () => void }).gc?.();

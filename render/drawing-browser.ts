@@ -1,9 +1,11 @@
+import { randomBytes } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { fileURLToPath } from 'node:url';
 import { chromium, type Browser, type CDPSession } from 'playwright-core';
 import type { Shot } from '../core/document';
+import { LastingError } from './lasting-error';
 
 /** Flags that keep Chromium quiet and draw with Mesa where there is no graphics card. */
 const FLAGS = [
@@ -18,6 +20,7 @@ const FLAGS = [
 ];
 /** Tried in this order; the second is Chromium's own software drawing. */
 const DRAWING = [['--use-angle=gl-egl'], ['--use-angle=swiftshader', '--enable-unsafe-swiftshader']];
+const DRAW_PAGE = process.env.WHIRL_DRAW_PAGE ?? fileURLToPath(new URL('./draw-page.js', import.meta.url));
 const CHROMIUM = process.env.WHIRL_CHROMIUM ?? '/usr/bin/chromium';
 /** A browser started while the computer is busy may come up without its drawing process; another one then has it. */
 const STARTS = 3;
@@ -39,7 +42,11 @@ export interface PictureSize {
  */
 export class DrawingBrowser {
   private shot: Shot | null = null;
-  private received: ((picture: Buffer) => void) | null = null;
+  /** The frame that is being drawn, with the bytes that its picture may have. */
+  private awaited: { frame: number; limit: number; take: (picture: Buffer) => void } | null = null;
+  private pictureLimit = 0;
+  /** Why the files of the shot cannot all be had. */
+  private missing: string | null = null;
   private calls = 0;
   private readonly waiting = new Map<
     number,
@@ -53,6 +60,8 @@ export class DrawingBrowser {
     private readonly browser: Browser,
     private readonly session: CDPSession,
     private readonly target: string,
+    /** Address of the drawing page, its secret included. */
+    readonly url: string,
   ) {
     session.on('Target.receivedMessageFromTarget', ({ message }) =>
       this.answered(JSON.parse(message) as Answer),
@@ -66,34 +75,57 @@ export class DrawingBrowser {
    * @throws Error when Chromium is missing or cannot draw at all
    */
   static async open(readAsset: (hash: string, shot: Shot) => Promise<Uint8Array>): Promise<DrawingBrowser> {
-    const page = await readFile(fileURLToPath(new URL('./draw-page.js', import.meta.url)));
+    const page = await readFile(DRAW_PAGE);
     let drawer: DrawingBrowser | null = null;
+    // The page's address holds a secret: nobody else on this computer can take a shot from it, or put a frame in.
+    const secret = randomBytes(24).toString('base64url');
     const server = createServer((request, response) => {
-      const path = (request.url ?? '').split('?')[0];
+      const { port } = server.address() as AddressInfo;
+      const own = `127.0.0.1:${port}`;
+      const url = new URL(request.url ?? '/', `http://${own}`);
+      const { host, origin } = request.headers;
+      const path = url.pathname.startsWith(`/${secret}/`) ? url.pathname.slice(secret.length + 1) : null;
+      if (path === null || host !== own || (origin !== undefined && origin !== `http://${own}`)) {
+        response.writeHead(403).end();
+        return;
+      }
       if (path === '/draw-page.js') response.setHeader('Content-Type', 'text/javascript').end(page);
       else if (path === '/shot')
         response.setHeader('Content-Type', 'application/json').end(JSON.stringify(drawer?.shot));
-      else if (path === '/asset') {
-        const hash = new URL(request.url!, 'http://127.0.0.1').searchParams.get('hash') ?? '';
-        readAsset(hash, drawer!.shot!).then(
+      else if (path === '/asset' && drawer?.shot) {
+        const asking = drawer;
+        readAsset(url.searchParams.get('hash') ?? '', drawer.shot).then(
           (bytes) => response.setHeader('Content-Type', 'application/octet-stream').end(bytes),
-          (error: unknown) =>
-            response.writeHead(404).end(error instanceof Error ? error.message : String(error)),
+          (error: unknown) => {
+            if (error instanceof LastingError) asking.missing = error.message;
+            response.writeHead(404).end(error instanceof Error ? error.message : String(error));
+          },
         );
       } else if (path === '/frame' && request.method === 'POST') {
+        const awaited = drawer?.awaited;
+        if (!awaited || url.searchParams.get('frame') !== String(awaited.frame)) {
+          response.writeHead(409).end('This frame is not awaited.');
+          return;
+        }
         const chunks: Buffer[] = [];
-        request.on('data', (chunk: Buffer) => chunks.push(chunk));
+        let size = 0;
+        request.on('data', (chunk: Buffer) => {
+          size += chunk.length;
+          if (size <= awaited.limit) chunks.push(chunk);
+          else request.destroy();
+        });
         request.on('end', () => {
-          drawer?.received?.(Buffer.concat(chunks));
+          awaited.take(Buffer.concat(chunks));
           response.writeHead(204).end();
         });
-      } else
+      } else if (path === '/')
         response
           .setHeader('Content-Type', 'text/html')
-          .end('<!doctype html><title>Drawing</title><script type="module" src="/draw-page.js"></script>');
+          .end('<!doctype html><title>Drawing</title><script type="module" src="draw-page.js"></script>');
+      else response.writeHead(404).end();
     });
     await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
-    const url = `http://127.0.0.1:${(server.address() as AddressInfo).port}/`;
+    const url = `http://127.0.0.1:${(server.address() as AddressInfo).port}/${secret}/`;
     let failure: unknown;
     const ways = Array.from({ length: STARTS }, () => DRAWING).flat();
     for (const [i, drawing] of ways.entries()) {
@@ -113,7 +145,7 @@ export class DrawingBrowser {
         });
         const { targetId } = await session.send('Target.createTarget', { url, browserContextId });
         const { sessionId } = await session.send('Target.attachToTarget', { targetId, flatten: false });
-        drawer = new DrawingBrowser(server, browser, session, sessionId);
+        drawer = new DrawingBrowser(server, browser, session, sessionId, url);
         await drawer.ready();
         return drawer;
       } catch (error) {
@@ -185,19 +217,36 @@ export class DrawingBrowser {
     this.waiting.clear();
   }
 
-  /** Takes a shot to draw from now on. */
+  /**
+   * Takes a shot to draw from now on.
+   * @throws LastingError when a file of the shot is not to be had
+   */
   async load(shot: Shot, size: PictureSize): Promise<void> {
     this.shot = shot;
-    this.library = String(
-      await this.evaluate(`whirl.load('shot', ${size.width}, ${size.height}, ${size.alpha})`),
-    );
+    this.missing = null;
+    // PNG of noise is hardly larger than its pixels.
+    this.pictureLimit = size.width * size.height * 5 + 65_536;
+    try {
+      this.library = String(
+        await this.evaluate(`whirl.load('shot', ${size.width}, ${size.height}, ${size.alpha})`),
+      );
+    } catch (error) {
+      const missing = this.missing as string | null;
+      throw missing === null ? error : new LastingError(`A file of the shot is missing: ${missing}`);
+    }
   }
 
   /** One frame as PNG, with straight alpha where the shot was loaded with it. */
   async draw(frame: number): Promise<Buffer> {
-    const picture = new Promise<Buffer>((resolve) => (this.received = resolve));
-    await this.evaluate(`whirl.draw(${frame})`);
-    return picture;
+    const picture = new Promise<Buffer>((resolve) => {
+      this.awaited = { frame, limit: this.pictureLimit, take: resolve };
+    });
+    try {
+      await this.evaluate(`whirl.draw(${frame})`);
+      return await picture;
+    } finally {
+      this.awaited = null;
+    }
   }
 
   async close(): Promise<void> {

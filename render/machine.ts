@@ -1,16 +1,20 @@
 import { EventEmitter } from 'node:events';
-import { mkdtemp, readFile, rm } from 'node:fs/promises';
-import { hostname, tmpdir } from 'node:os';
+import { rm } from 'node:fs/promises';
+import { hostname } from 'node:os';
 import { join } from 'node:path';
-import { Logger, run, type JobHelpers, type WorkerEvents } from 'graphile-worker';
+import { setTimeout as pause } from 'node:timers/promises';
+import { Logger, run, type JobHelpers, type Runner, type WorkerEvents } from 'graphile-worker';
 import { z } from 'zod';
+import { budgetTrouble } from '../core/check';
 import { parseShot, type Shot } from '../core/document';
+import { compile } from '../core/evaluate';
 import { filmFormat } from '../core/film';
 import { readAsset } from '../server/store/assets';
 import type { Database } from '../server/store/database';
 import {
   assembleWhenComplete,
   forgetMachine,
+  giveUpDead,
   keepFilm,
   keepFrame,
   missingFrames,
@@ -23,8 +27,14 @@ import {
 import { keepPicture, readShot } from '../server/store/shots';
 import { assembleFilm, assembleZip, type Pictures } from './assemble';
 import { DrawingBrowser } from './drawing-browser';
+import { LastingError } from './lasting-error';
+import { makeFolder } from './work-folder';
 
 const REPORT_MS = 2000;
+/** A cancelled film is let go in the middle of a frame after at most this long. */
+const CANCEL_LOOK_MS = 1000;
+const QUEUE_PAUSE_MS = 500;
+const QUEUE_PAUSE_MOST_MS = 15_000;
 const CARD_WIDTH = 480;
 
 const stretch = z.object({ job: z.uuid(), first: z.number().int(), last: z.number().int() });
@@ -42,6 +52,8 @@ export class RenderMachine {
   private loaded = '';
   private workerId: string | null = null;
   private reporting: NodeJS.Timeout | null = null;
+  private working = false;
+  private stopped = false;
   readonly name = `${hostname()} ${process.pid}`;
 
   constructor(
@@ -49,11 +61,18 @@ export class RenderMachine {
     private readonly say: (line: string) => void,
   ) {}
 
+  /** Begins to take work. @throws Error when nothing can be drawn here, or there is no queue */
   async start(): Promise<void> {
     this.browser = await this.openBrowser();
+    void this.takeWork(await this.openQueue());
+    await this.report();
+    this.reporting = setInterval(() => void this.report(), REPORT_MS);
+  }
+
+  private async openQueue(): Promise<Runner> {
     const events = new EventEmitter() as WorkerEvents;
     events.on('worker:create', ({ worker }) => (this.workerId = worker.workerId));
-    await run({
+    return run({
       pgPool: this.db,
       concurrency: 1,
       pollInterval: 1000,
@@ -67,27 +86,53 @@ export class RenderMachine {
           this.forRender(film.parse(payload).job, helpers, () => this.assemble(film.parse(payload).job)),
         draw_card: (payload) => {
           const { shot } = card.parse(payload);
-          return this.guarded(`card of ${shot}`, () => this.drawCard(shot));
+          return this.guarded(`card of ${shot}`, () => this.drawCard(shot)).catch((error: unknown) => {
+            // A shot that cannot be drawn has no picture; it is asked for again after the next change.
+            if (!(error instanceof LastingError)) throw error;
+          });
         },
       },
     });
-    await this.report();
-    this.reporting = setInterval(() => void this.report(), REPORT_MS);
+  }
+
+  /** Takes work until it is stopped: a queue that ends, as when PostgreSQL restarts, is opened again. */
+  private async takeWork(first: Runner): Promise<void> {
+    let queue: Runner | null = first;
+    for (let tries = 0; !this.stopped;) {
+      try {
+        queue ??= await this.openQueue();
+        tries = 0;
+        this.working = true;
+        await queue.promise;
+      } catch (error) {
+        this.say(`the queue has ended: ${words(error)}`);
+      }
+      this.working = false;
+      queue = null;
+      if (!this.stopped) await pause(Math.min(QUEUE_PAUSE_MS * 2 ** tries++, QUEUE_PAUSE_MOST_MS));
+    }
   }
 
   private openBrowser(): Promise<DrawingBrowser> {
     return DrawingBrowser.open(async (hash) => {
       const asset = await readAsset(this.db, hash);
-      if (!asset) throw new Error('The file is not stored here.');
+      if (!asset)
+        throw new LastingError(
+          `${hash.slice(0, 12)} is not stored here. Bring the picture or mesh in again.`,
+        );
       return asset.bytes;
     });
   }
 
+  /** Says that it is there, which it is only while it takes work, and ends films that nobody works on. */
   private async report(): Promise<void> {
-    if (this.workerId)
-      await reportMachine(this.db, this.workerId, this.name, this.browser?.library || null).catch(
-        () => undefined,
-      );
+    if (!this.workerId || !this.working) return;
+    try {
+      await reportMachine(this.db, this.workerId, this.name, this.browser?.library || null);
+      for (const id of await giveUpDead(this.db)) this.say(`${id}: given up`);
+    } catch {
+      // PostgreSQL is away: told by the queue, and said again when it is back.
+    }
   }
 
   /** Starts the browser again after an error, whose cause it may be, and passes the error on. */
@@ -98,6 +143,7 @@ export class RenderMachine {
       this.say(`${what}: ${((performance.now() - start) / 1000).toFixed(1)} s`);
     } catch (error) {
       this.say(`${what}: ${words(error)}`);
+      if (error instanceof LastingError) throw error;
       this.loaded = '';
       await this.browser?.close().catch(() => undefined);
       this.browser = await this.openBrowser();
@@ -110,7 +156,8 @@ export class RenderMachine {
     try {
       await this.guarded(`${helpers.job.task_identifier} of ${job}`, work);
     } catch (error) {
-      if (helpers.job.attempts >= helpers.job.max_attempts)
+      const lasting = error instanceof LastingError;
+      if (lasting || helpers.job.attempts >= helpers.job.max_attempts)
         await setStatus(
           this.db,
           job,
@@ -118,7 +165,7 @@ export class RenderMachine {
           'failed',
           words(error).slice(0, 1000),
         );
-      throw error;
+      if (!lasting) throw error;
     }
   }
 
@@ -132,7 +179,9 @@ export class RenderMachine {
     if (this.loaded === key) return;
     this.loaded = '';
     const parsed = parseShot(document);
-    if (!parsed.ok) throw new Error(parsed.problems[0]!.message);
+    if (!parsed.ok) throw new LastingError(parsed.problems[0]!.message);
+    const trouble = budgetTrouble(compile(parsed.shot));
+    if (trouble) throw new LastingError(trouble);
     await this.browser!.load(parsed.shot, { width, height, alpha });
     this.say(`drawing with ${this.browser!.library}`);
     this.loaded = key;
@@ -147,9 +196,36 @@ export class RenderMachine {
       if ((await readRender(this.db, id))?.status !== 'drawing') return;
       if (this.loaded !== id)
         await this.load(id, (await readRenderDocument(this.db, id))!, job.width, job.height, job.alpha);
-      await keepFrame(this.db, id, frame, await this.browser!.draw(frame), this.name);
+      const picture = await this.drawUnlessCancelled(id, frame);
+      if (!picture) return;
+      await keepFrame(this.db, id, frame, picture, this.name);
     }
     await assembleWhenComplete(this.db, id);
+  }
+
+  /** A frame of a film, or null when the film is cancelled while it is drawn: then the drawing is broken off. */
+  private async drawUnlessCancelled(id: string, frame: number): Promise<Buffer | null> {
+    let cancelled = false;
+    const looking = setInterval(() => {
+      readRender(this.db, id).then(
+        (job) => {
+          if (job?.status === 'drawing' || cancelled) return;
+          cancelled = true;
+          void this.browser!.close();
+        },
+        () => undefined,
+      );
+    }, CANCEL_LOOK_MS);
+    try {
+      return await this.browser!.draw(frame);
+    } catch (error) {
+      if (!cancelled) throw error;
+      this.loaded = '';
+      this.browser = await this.openBrowser();
+      return null;
+    } finally {
+      clearInterval(looking);
+    }
   }
 
   private async assemble(id: string): Promise<void> {
@@ -163,12 +239,12 @@ export class RenderMachine {
         yield { frame, picture };
       }
     })();
-    const folder = await mkdtemp(join(tmpdir(), 'whirl-'));
+    const folder = makeFolder();
     try {
       const path = join(folder, `film.${job.format}`);
       if (job.format === 'png') await assembleZip(pictures, job.fileName ?? job.shotName, path);
       else await assembleFilm(pictures, job.rate, job.format, job.alpha, path, job.quality);
-      await keepFilm(db, id, filmFormat(job.format).type, await readFile(path));
+      await keepFilm(db, id, filmFormat(job.format).type, path);
     } finally {
       await rm(folder, { recursive: true, force: true });
     }
@@ -191,6 +267,7 @@ export class RenderMachine {
 
   /** Ends at once; what was being drawn goes back into the queue. */
   async stop(): Promise<void> {
+    this.stopped = true;
     if (this.reporting) clearInterval(this.reporting);
     const { workerId } = this;
     if (workerId) {

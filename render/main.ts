@@ -1,8 +1,14 @@
+import { rmSync } from 'node:fs';
 import { openDatabase } from '../server/store/database';
 import { RenderMachine } from './machine';
+import { clearLeftFolders, makeFolder } from './work-folder';
 
 const url = process.env.DATABASE_URL;
 if (!url) throw new Error('DATABASE_URL is missing: name the database that the server uses.');
+clearLeftFolders();
+// The browser works in a folder that is cleared with ours.
+const folder = makeFolder();
+process.env.TMPDIR = folder;
 const db = openDatabase(url);
 const machine = new RenderMachine(db, (line) => process.stderr.write(`${line}\n`));
 await machine.start();
@@ -11,6 +17,7 @@ process.stdout.write(`ready ${machine.name}\n`);
 async function stop(): Promise<void> {
   await machine.stop();
   await db.end().catch(() => undefined);
+  rmSync(folder, { recursive: true, force: true });
   process.exit(0);
 }
 process.on('SIGTERM', () => void stop());

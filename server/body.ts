@@ -83,6 +83,14 @@ export const plainBodies: RequestHandler = (request, _response, next) => {
 
 const UUID = /^[0-9a-f]{8}-([0-9a-f]{4}-){3}[0-9a-f]{12}$/i;
 
+const HASH = /^[0-9a-f]{64}$/;
+
+/** Refuses a hash of an address that can be none. */
+export const soundHash: RequestParamHandler = (_request, _response, next, hash: string) => {
+  if (HASH.test(hash)) next();
+  else next(new Problem(404, 'not-found', 'There is no file with this hash.'));
+};
+
 /** Refuses an id of an address that can be none. */
 export const soundId: RequestParamHandler = (_request, _response, next, id: string) => {
   if (UUID.test(id)) next();

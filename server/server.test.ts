@@ -1,5 +1,8 @@
 import { randomUUID } from 'node:crypto';
+import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { request } from 'node:http';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Shot } from '../core/document';
 import { addPart, apply, invert, keyChannels, renamePart, setValues, type Change } from '../core/edit';
@@ -15,6 +18,7 @@ import {
 } from '../wire';
 import {
   assembleWhenComplete,
+  giveUpDead,
   keepFilm,
   keepFrame,
   missingFrames,
@@ -311,7 +315,10 @@ describe('renders', () => {
     expect(assemblies.rowCount).toBe(1);
     const film = Buffer.alloc(2_500_000, 7);
     film[1_048_576] = 42;
-    await keepFilm(server.db, job.id, 'video/mp4', film);
+    const folder = await mkdtemp(join(tmpdir(), 'whirl-film-'));
+    await writeFile(join(folder, 'film.mp4'), film);
+    await keepFilm(server.db, job.id, 'video/mp4', join(folder, 'film.mp4'));
+    await rm(folder, { recursive: true });
     expect((await server.call<RenderJob>('GET', `/renders/${job.id}`)).body).toMatchObject({
       status: 'done',
       filmSize: 2_500_000,
@@ -328,6 +335,58 @@ describe('renders', () => {
       (await fetch(`${server.url}/api/renders/${job.id}/film`, { headers: { Range: 'bytes=9999999-' } }))
         .status,
     ).toBe(416);
+  });
+
+  it('end as failed when a stretch has been tried too often by machines that died, or their work is gone', async () => {
+    const jobs = [(await start()).body, (await start()).body, (await start()).body] as const;
+    const [alive, killed, lost] = jobs.map((job) => job.id);
+    await server.db.query(
+      `update render_job set created_at = now() - interval '1 minute' where id = any($1)`,
+      [[alive, killed, lost]],
+    );
+    expect(await giveUpDead(server.db)).toEqual([]);
+    await server.db.query(
+      `update graphile_worker._private_jobs set attempts = max_attempts where payload ->> 'job' = $1 and payload ->> 'first' = '13'`,
+      [killed],
+    );
+    await server.db.query(`delete from graphile_worker._private_jobs where payload ->> 'job' = $1`, [lost]);
+    expect((await giveUpDead(server.db)).sort()).toEqual([killed, lost].sort());
+    for (const id of [killed, lost])
+      expect((await server.call<RenderJob>('GET', `/renders/${id}`)).body).toMatchObject({
+        status: 'failed',
+        error: expect.stringContaining('the machines that worked on it ended 6 times') as string,
+      });
+    expect((await server.call<RenderJob>('GET', `/renders/${alive}`)).body.status).toBe('waiting');
+    expect(await giveUpDead(server.db)).toEqual([]);
+  });
+
+  it('of a shot that asks for too much are refused before they begin', async () => {
+    const id = await newShot();
+    const { document } = (await server.call<{ document: Shot }>('GET', `/shots/${id}`)).body;
+    const [floor] = Object.entries(document.parts).find(([, part]) => part.kind === 'solid')!;
+    const repeat = (name: string, parent: string | null) => ({
+      ...document.parts[floor]!,
+      kind: 'repeat',
+      name,
+      parent,
+      shape: null,
+      look: null,
+      values: { copies: 1000 },
+      repeat: { pattern: 'row', step: null },
+    });
+    const patches = [
+      { path: ['parts', 'prt_rows'], after: repeat('Rows', null) },
+      { path: ['parts', 'prt_posts'], after: repeat('Posts', 'prt_rows') },
+      { path: ['parts', floor, 'parent'], after: 'prt_posts' },
+    ];
+    const taken = await server.call('POST', `/shots/${id}/changes`, {
+      base: 0,
+      changes: [{ id: randomUUID(), label: 'Repeat', patches }],
+    });
+    expect(taken.body).toMatchObject({ revision: 1 });
+    const refusal = await server.call('POST', `/shots/${id}/renders`, wanted);
+    expect(refusal).toMatchObject({ status: 422, body: { code: 'too-much' } });
+    expect(refusal.body.detail).toMatch(/triangles in all: at most 20,000,000 can be drawn. Floor has most/);
   });
 
   it('have a name for their file and a quality; names that no file can have are refused with what is allowed', async () => {

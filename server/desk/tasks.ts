@@ -1,3 +1,5 @@
+import { budgetTrouble } from '../../core/check';
+import { compile } from '../../core/evaluate';
 import { parseShot, type Shot } from '../../core/document';
 import type { AssetFacts, RenderRequest } from '../../wire';
 import { newShotBody, renderRequest } from '../../wire';
@@ -70,4 +72,6 @@ export function tasksOn(pool: Database): Tasks {
 function refuseRender(document: Shot): void {
   if (document.setup.camera === null)
     throw new Problem(422, 'no-camera', 'The shot has no camera: add one first.');
+  const trouble = budgetTrouble(compile(document));
+  if (trouble) throw new Problem(422, 'too-much', trouble);
 }

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { Router } from 'express';
 import { MESH_BYTES } from '../../core/format';
-import { readBytes } from '../body';
+import { readBytes, soundHash } from '../body';
 import type { Desk } from '../desk/desk';
 import { Gate } from '../gate';
 import { notFound } from '../problem';
@@ -14,6 +14,7 @@ const INCOMING_BYTES = 3 * MESH_BYTES;
 /** Storing pictures and meshes by their bytes, and giving them out. */
 export function assetRoutes(db: Database, desk: Desk): Router {
   const router = Router();
+  router.param('hash', soundHash);
   const incoming = new Gate(INCOMING_BYTES);
 
   router.post('/assets', async (request, response) => {

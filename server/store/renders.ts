@@ -1,5 +1,12 @@
+import { open } from 'node:fs/promises';
 import type { Shot } from '../../core/document';
-import type { Machine, RenderJob, RenderRequest, RenderStatus } from '../../wire';
+import {
+  RUNNING_STATES,
+  type Machine,
+  type RenderJob,
+  type RenderRequest,
+  type RenderStatus,
+} from '../../wire';
 import { inTransaction, type Database, type Queryable } from './database';
 
 /** Frames that one render machine takes at a time. */
@@ -175,23 +182,33 @@ export async function assembleWhenComplete(pool: Database, id: string): Promise<
   });
 }
 
-/** Stores a finished film in pieces and ends the job. */
-export async function keepFilm(pool: Database, id: string, type: string, film: Buffer): Promise<void> {
-  await inTransaction(pool, async (client) => {
-    await client.query('delete from render_film where job_id = $1', [id]);
-    for (let piece = 0; piece * FILM_PIECE < film.length; piece++)
-      await client.query('insert into render_film (job_id, piece, bytes) values ($1, $2, $3)', [
+/** Stores a finished film, read from a file piece by piece, and ends the job. */
+export async function keepFilm(pool: Database, id: string, type: string, path: string): Promise<void> {
+  const file = await open(path);
+  try {
+    await inTransaction(pool, async (client) => {
+      await client.query('delete from render_film where job_id = $1', [id]);
+      let size = 0;
+      for (let piece = 0; ; piece++) {
+        const { bytesRead, buffer } = await file.read({ buffer: Buffer.alloc(FILM_PIECE), position: size });
+        if (bytesRead === 0) break;
+        size += bytesRead;
+        await client.query('insert into render_film (job_id, piece, bytes) values ($1, $2, $3)', [
+          id,
+          piece,
+          buffer.subarray(0, bytesRead),
+        ]);
+      }
+      await client.query('update render_job set film_type = $2, film_size = $3 where id = $1', [
         id,
-        piece,
-        film.subarray(piece * FILM_PIECE, (piece + 1) * FILM_PIECE),
+        type,
+        size,
       ]);
-    await client.query('update render_job set film_type = $2, film_size = $3 where id = $1', [
-      id,
-      type,
-      film.length,
-    ]);
-    await setStatus(client, id, ['assembling'], 'done');
-  });
+      await setStatus(client, id, ['assembling'], 'done');
+    });
+  } finally {
+    await file.close();
+  }
 }
 
 /** Bytes `[from, to)` of a film, piece by piece. */
@@ -237,4 +254,29 @@ export async function reportMachine(
 
 export async function forgetMachine(db: Queryable, workerId: string): Promise<void> {
   await db.query('delete from render_machine where worker_id = $1', [workerId]);
+}
+
+/**
+ * Ends films that nobody works on any more: a stretch of theirs has been tried as often as it may, by machines that
+ * died over it, or nothing of theirs is in the queue. @returns ids of the films
+ */
+export async function giveUpDead(db: Queryable): Promise<string[]> {
+  const { rows } = await db.query<{ id: string }>(
+    `with work as materialized (
+       select q.payload ->> 'job' as job, q.attempts >= q.max_attempts and q.locked_at is null as dead
+       from graphile_worker._private_jobs q join graphile_worker._private_tasks t on t.id = q.task_id
+       where t.identifier in ('draw_frames', 'assemble_film')
+     )
+     update render_job j set status = 'failed', finished_at = now(), error = $1
+     where status = any($2) and created_at < now() - interval '10 seconds' and (
+       exists (select 1 from work where job = j.id::text and dead)
+       or not exists (select 1 from work where job = j.id::text)
+     ) returning id`,
+    [
+      `A part of it was given up: the machines that worked on it ended ${ATTEMPTS} times. Smaller pictures need less memory; the log of the render machine says more.`,
+      RUNNING_STATES,
+    ],
+  );
+  for (const { id } of rows) await announce(db, id);
+  return rows.map((row) => row.id);
 }
