@@ -1,11 +1,15 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { existsSync } from 'node:fs';
 import { chmod, mkdtemp, rm } from 'node:fs/promises';
 import { request } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import { expect, test } from '@playwright/test';
 import { DrawingBrowser } from '../render/drawing-browser';
 import { LastingError } from '../render/lasting-error';
 import { startCluster, type Cluster } from '../tools/postgres';
+import { readState } from '../tools/run/state';
 import { freePort, startMachine, startServer, type Running } from './processes';
 import {
   choosePart,
@@ -260,5 +264,83 @@ test('the door of a drawing page is shut to everybody but the page', async () =>
     expect((await drawing.draw(1)).subarray(1, 4).toString()).toBe('PNG');
   } finally {
     await drawing.close();
+  }
+});
+
+test('what a start began is kept running, ended after it was killed, and taken up at the same address', async () => {
+  const folder = await mkdtemp(join(tmpdir(), 'whirl-start-'));
+  await chmod(folder, 0o755);
+  const port = await freePort();
+  const dist = fileURLToPath(new URL('../dist/', import.meta.url));
+  const env: NodeJS.ProcessEnv = {
+    ...process.env,
+    WHIRL_DATA: folder,
+    WHIRL_MACHINE: 'no',
+    WHIRL_DEMO: 'no',
+  };
+  delete env.DATABASE_URL;
+  const whirl = (
+    file: string,
+    args: string[],
+    more: NodeJS.ProcessEnv = {},
+  ): Promise<{ code: number | null; said: string }> =>
+    new Promise((resolve) => {
+      const child = spawn(process.execPath, [`${dist}${file}`, ...args], { env: { ...env, ...more } });
+      let said = '';
+      child.stdout.on('data', (text: Buffer) => (said += text.toString()));
+      child.on('close', (code) => resolve({ code, said }));
+    });
+  const begin = (more: NodeJS.ProcessEnv = {}): ChildProcess =>
+    spawn(process.execPath, [`${dist}start.mjs`], {
+      env: { ...env, ...more },
+      stdio: 'ignore',
+      detached: true,
+    });
+  const state = () => readState(folder);
+  const server = () => state()?.things.find((thing) => thing.name === 'server');
+  const healthy = (): Promise<boolean> =>
+    fetch(`http://127.0.0.1:${port}/api/health`).then(
+      (answer) => answer.ok,
+      () => false,
+    );
+  try {
+    const first = begin({ WHIRL_PORT: String(port) });
+    await expect.poll(() => server()?.state, { timeout: 120_000 }).toBe('running');
+    expect(await healthy()).toBe(true);
+    expect(await whirl('control.mjs', ['status'])).toMatchObject({
+      code: 0,
+      said: expect.stringMatching(/PostgreSQL +running: process \d+/),
+    });
+
+    // The database and the server are killed: both come back, at their ports.
+    const database = state()!.things.find((thing) => thing.name === 'PostgreSQL')!.pid!;
+    process.kill(server()!.pid!, 'SIGKILL');
+    process.kill(database, 'SIGKILL');
+    await expect.poll(() => server()!.restarts, { timeout: 60_000 }).toBeGreaterThan(0);
+    await expect.poll(healthy, { timeout: 120_000 }).toBe(true);
+
+    // The start itself is killed: the next one ends what it left, and goes on where it was without being told.
+    await expect.poll(() => server()!.state, { timeout: 60_000 }).toBe('running');
+    const orphan = server()!.pid!;
+    process.kill(first.pid!, 'SIGKILL');
+    await expect
+      .poll(async () => (await whirl('control.mjs', ['status'])).said)
+      .toContain('Whirl was killed');
+    begin();
+    await expect
+      .poll(() => server()?.state === 'running' && server()!.pid !== orphan, { timeout: 120_000 })
+      .toBe(true);
+    expect(state()!.port).toBe(port);
+    expect(existsSync(`/proc/${orphan}`)).toBe(false);
+    expect(await healthy()).toBe(true);
+
+    const { pid } = state()!;
+    expect((await whirl('control.mjs', ['stop'])).said).toContain('Whirl has been stopped.');
+    expect(existsSync(`/proc/${pid}`)).toBe(false);
+    expect(await healthy()).toBe(false);
+    expect(await whirl('control.mjs', ['status'])).toMatchObject({ code: 1 });
+  } finally {
+    await whirl('control.mjs', ['stop']);
+    await rm(folder, { recursive: true, force: true });
   }
 });

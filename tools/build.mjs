@@ -39,6 +39,7 @@ const node = {
   'render-machine': 'render/main.ts',
   cli: 'cli/main.ts',
   start: 'tools/start.ts',
+  control: 'tools/control.ts',
   test: 'tools/test.ts',
 };
 mkdirSync(join(root, 'dist'), { recursive: true });

@@ -8,6 +8,18 @@ const BINARIES = '/usr/lib/postgresql';
 /** PostgreSQL refuses to run as root; when we are root it runs as this system user of our own. */
 const USER = 'whirl-db';
 
+/** One log a day, each begun anew after a week. */
+const LOGGING = [
+  'logging_collector=on',
+  'log_directory=log',
+  'log_filename=day-%a.log',
+  'log_truncate_on_rotation=on',
+  'log_rotation_age=1d',
+  'log_rotation_size=0',
+]
+  .map((setting) => `-c ${setting}`)
+  .join(' ');
+
 export interface Cluster {
   readonly url: string;
   /** Process of the server. */
@@ -120,7 +132,7 @@ export async function startCluster(base: string, wanted = 0): Promise<Cluster> {
       '-l',
       join(folder, 'server.log'),
       '-o',
-      `-p ${port} -c listen_addresses=127.0.0.1 -c unix_socket_directories=''`,
+      `-p ${port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' ${LOGGING}`,
     ]);
     running = runningIn(folder, pidFile);
     if (!running) throw new Error(`PostgreSQL ended at once: see ${join(folder, 'server.log')}`);
