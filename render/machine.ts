@@ -2,13 +2,13 @@ import { EventEmitter } from 'node:events';
 import { rm } from 'node:fs/promises';
 import { hostname } from 'node:os';
 import { join } from 'node:path';
-import { setTimeout as pause } from 'node:timers/promises';
-import { Logger, run, type JobHelpers, type Runner, type WorkerEvents } from 'graphile-worker';
+import type { JobHelpers, WorkerEvents } from 'graphile-worker';
 import { z } from 'zod';
 import { budgetTrouble } from '../core/check';
 import { parseShot, type Shot } from '../core/document';
 import { compile } from '../core/evaluate';
 import { filmFormat } from '../core/film';
+import { KeptQueue } from '../server/queue';
 import { readAsset } from '../server/store/assets';
 import type { Database } from '../server/store/database';
 import {
@@ -33,8 +33,6 @@ import { makeFolder } from './work-folder';
 const REPORT_MS = 2000;
 /** A cancelled film is let go in the middle of a frame after at most this long. */
 const CANCEL_LOOK_MS = 1000;
-const QUEUE_PAUSE_MS = 500;
-const QUEUE_PAUSE_MOST_MS = 15_000;
 const CARD_WIDTH = 480;
 
 const stretch = z.object({ job: z.uuid(), first: z.number().int(), last: z.number().int() });
@@ -52,8 +50,7 @@ export class RenderMachine {
   private loaded = '';
   private workerId: string | null = null;
   private reporting: NodeJS.Timeout | null = null;
-  private working = false;
-  private stopped = false;
+  private queue: KeptQueue | null = null;
   readonly name = `${hostname()} ${process.pid}`;
 
   constructor(
@@ -64,53 +61,38 @@ export class RenderMachine {
   /** Begins to take work. @throws Error when nothing can be drawn here, or there is no queue */
   async start(): Promise<void> {
     this.browser = await this.openBrowser();
-    void this.takeWork(await this.openQueue());
+    this.queue = this.queueOf();
+    await this.queue.start();
     await this.report();
     this.reporting = setInterval(() => void this.report(), REPORT_MS);
   }
 
-  private async openQueue(): Promise<Runner> {
+  private queueOf(): KeptQueue {
     const events = new EventEmitter() as WorkerEvents;
     events.on('worker:create', ({ worker }) => (this.workerId = worker.workerId));
-    return run({
-      pgPool: this.db,
-      concurrency: 1,
-      pollInterval: 1000,
-      noHandleSignals: true,
-      events,
-      logger: new Logger(() => () => undefined),
-      taskList: {
-        draw_frames: (payload, helpers) =>
-          this.forRender(stretch.parse(payload).job, helpers, () => this.drawFrames(stretch.parse(payload))),
-        assemble_film: (payload, helpers) =>
-          this.forRender(film.parse(payload).job, helpers, () => this.assemble(film.parse(payload).job)),
-        draw_card: (payload) => {
-          const { shot } = card.parse(payload);
-          return this.guarded(`card of ${shot}`, () => this.drawCard(shot)).catch((error: unknown) => {
-            // A shot that cannot be drawn has no picture; it is asked for again after the next change.
-            if (!(error instanceof LastingError)) throw error;
-          });
+    return new KeptQueue(
+      {
+        pgPool: this.db,
+        concurrency: 1,
+        events,
+        taskList: {
+          draw_frames: (payload, helpers) =>
+            this.forRender(stretch.parse(payload).job, helpers, () =>
+              this.drawFrames(stretch.parse(payload)),
+            ),
+          assemble_film: (payload, helpers) =>
+            this.forRender(film.parse(payload).job, helpers, () => this.assemble(film.parse(payload).job)),
+          draw_card: (payload) => {
+            const { shot } = card.parse(payload);
+            return this.guarded(`card of ${shot}`, () => this.drawCard(shot)).catch((error: unknown) => {
+              // A shot that cannot be drawn has no picture; it is asked for again after the next change.
+              if (!(error instanceof LastingError)) throw error;
+            });
+          },
         },
       },
-    });
-  }
-
-  /** Takes work until it is stopped: a queue that ends, as when PostgreSQL restarts, is opened again. */
-  private async takeWork(first: Runner): Promise<void> {
-    let queue: Runner | null = first;
-    for (let tries = 0; !this.stopped;) {
-      try {
-        queue ??= await this.openQueue();
-        tries = 0;
-        this.working = true;
-        await queue.promise;
-      } catch (error) {
-        this.say(`the queue has ended: ${words(error)}`);
-      }
-      this.working = false;
-      queue = null;
-      if (!this.stopped) await pause(Math.min(QUEUE_PAUSE_MS * 2 ** tries++, QUEUE_PAUSE_MOST_MS));
-    }
+      this.say,
+    );
   }
 
   private openBrowser(): Promise<DrawingBrowser> {
@@ -126,7 +108,7 @@ export class RenderMachine {
 
   /** Says that it is there, which it is only while it takes work, and ends films that nobody works on. */
   private async report(): Promise<void> {
-    if (!this.workerId || !this.working) return;
+    if (!this.workerId || !this.queue?.working) return;
     try {
       await reportMachine(this.db, this.workerId, this.name, this.browser?.library || null);
       for (const id of await giveUpDead(this.db)) this.say(`${id}: given up`);
@@ -267,7 +249,7 @@ export class RenderMachine {
 
   /** Ends at once; what was being drawn goes back into the queue. */
   async stop(): Promise<void> {
-    this.stopped = true;
+    this.queue?.leave();
     if (this.reporting) clearInterval(this.reporting);
     const { workerId } = this;
     if (workerId) {

@@ -12,6 +12,7 @@ import { assetRoutes } from './routes/assets';
 import { projectRoutes } from './routes/projects';
 import { renderRoutes } from './routes/renders';
 import { shotRoutes } from './routes/shots';
+import { upkeepRoutes } from './routes/upkeep';
 import type { Database } from './store/database';
 
 export interface AppOptions {
@@ -95,6 +96,7 @@ export function createApp({ db, news, desk, log, web, hosts }: AppOptions): Expr
     projectRoutes(db, desk),
     shotRoutes(db, news, desk),
     renderRoutes(db, news, desk),
+    upkeepRoutes(db),
     unknownRoute,
   );
   app.use('/api', api);

@@ -5,8 +5,10 @@ import { createApp } from './app';
 import { Desk } from './desk/desk';
 import { httpServer } from './http';
 import { News } from './news';
+import { KeptQueue } from './queue';
 import { seedDemo } from './seed';
 import { migrate, openDatabase } from './store/database';
+import { clearDue } from './store/upkeep';
 
 const url = process.env.DATABASE_URL;
 if (!url) throw new Error('DATABASE_URL is missing: start the server with ./whirl start.');
@@ -22,6 +24,22 @@ const news = new News(url);
 await news.start();
 
 const desk = new Desk(url, log);
+// Whoever is up at four in the morning does not edit.
+const upkeep = new KeptQueue(
+  {
+    pgPool: db,
+    concurrency: 1,
+    crontab: '17 4 * * * clear_due',
+    taskList: {
+      clear_due: async () => {
+        const cleared = await clearDue(db);
+        log.warn({ cleared }, 'upkeep');
+      },
+    },
+  },
+  (line) => log.warn(line),
+);
+await upkeep.start();
 
 const web = fileURLToPath(new URL('./web', import.meta.url));
 const hosts = [
@@ -39,6 +57,7 @@ server.listen(port, host, () => {
 async function stop(): Promise<void> {
   server.close();
   server.closeAllConnections();
+  upkeep.leave();
   await news.stop();
   await desk.stop();
   await db.end();

@@ -4,3 +4,4 @@ export * from './names';
 export * from './problem';
 export * from './projects';
 export * from './shots';
+export * from './upkeep';

@@ -4,7 +4,7 @@ import type { Queryable } from './database';
 
 const FACTS = 'hash, type, octet_length(bytes) as size, width, height, alpha';
 
-/** Stores bytes; those that are there already are not stored twice. */
+/** Stores bytes; those that are there already are not stored twice, and count as new: somebody is about to name them. */
 export async function keepAsset(
   db: Queryable,
   bytes: Buffer,
@@ -13,7 +13,7 @@ export async function keepAsset(
   const hash = createHash('sha256').update(bytes).digest('hex');
   await db.query(
     `insert into asset (hash, type, bytes, width, height, alpha) values ($1, $2, $3, $4, $5, $6)
-     on conflict (hash) do nothing`,
+     on conflict (hash) do update set created_at = now()`,
     [hash, facts.type, bytes, facts.width, facts.height, facts.alpha],
   );
   const { rows } = await db.query<AssetFacts>(`select ${FACTS} from asset where hash = $1`, [hash]);
