@@ -1,6 +1,6 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { existsSync } from 'node:fs';
-import { chmod, mkdtemp, rm } from 'node:fs/promises';
+import { chmod, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { request } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -333,6 +333,30 @@ test('what a start began is kept running, ended after it was killed, and taken u
     expect(state()!.port).toBe(port);
     expect(existsSync(`/proc/${orphan}`)).toBe(false);
     expect(await healthy()).toBe(true);
+
+    // What was backed up is there again after a restore, what came later is not; a damaged backup changes nothing.
+    const projects = async (): Promise<string[]> => {
+      const answer = await fetch(`http://127.0.0.1:${port}/api/projects`);
+      return ((await answer.json()) as { name: string }[]).map((project) => project.name).sort();
+    };
+    const add = (name: string): Promise<Response> =>
+      fetch(`http://127.0.0.1:${port}/api/projects`, { method: 'POST', body: JSON.stringify({ name }) });
+    await add('Before');
+    const file = join(folder, 'quay.whirl-backup');
+    expect(await whirl('backup.mjs', ['backup', file])).toMatchObject({ code: 0 });
+    await add('After');
+    expect((await whirl('backup.mjs', ['restore', file])).code).toBe(1);
+    await whirl('control.mjs', ['stop']);
+    await writeFile(join(folder, 'cut'), (await readFile(file)).subarray(0, 9000));
+    expect((await whirl('backup.mjs', ['restore', join(folder, 'cut')])).code).toBe(1);
+    begin({ WHIRL_PORT: String(port) });
+    await expect.poll(healthy, { timeout: 120_000 }).toBe(true);
+    expect(await projects()).toEqual(['After', 'Before']);
+    await whirl('control.mjs', ['stop']);
+    expect(await whirl('backup.mjs', ['restore', file])).toMatchObject({ code: 0 });
+    begin({ WHIRL_PORT: String(port) });
+    await expect.poll(healthy, { timeout: 120_000 }).toBe(true);
+    expect(await projects()).toEqual(['Before']);
 
     const { pid } = state()!;
     expect((await whirl('control.mjs', ['stop'])).said).toContain('Whirl has been stopped.');

@@ -40,6 +40,8 @@ const node = {
   cli: 'cli/main.ts',
   start: 'tools/start.ts',
   control: 'tools/control.ts',
+  backup: 'tools/backup.ts',
+  torture: 'tools/torture/main.ts',
   test: 'tools/test.ts',
 };
 mkdirSync(join(root, 'dist'), { recursive: true });

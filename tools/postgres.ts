@@ -29,7 +29,8 @@ export interface Cluster {
   kill(): void;
 }
 
-function binary(name: string): string {
+/** Path of a program of the newest PostgreSQL here. @throws Error when there is none, with the cure */
+export function postgresProgram(name: string): string {
   const versions = existsSync(BINARIES)
     ? readdirSync(BINARIES).filter((v) => existsSync(join(BINARIES, v, 'bin', name)))
     : [];
@@ -100,7 +101,7 @@ export async function startCluster(base: string, wanted = 0): Promise<Cluster> {
     if (isRoot()) execFileSync('chown', [`${USER}:${USER}`, folder]);
     writeFileSync(secret, randomBytes(18).toString('hex'), { mode: 0o600 });
     if (isRoot()) execFileSync('chown', [`${USER}:${USER}`, secret]);
-    asDatabaseUser(binary('initdb'), [
+    asDatabaseUser(postgresProgram('initdb'), [
       '-D',
       folder,
       '-U',
@@ -121,7 +122,7 @@ export async function startCluster(base: string, wanted = 0): Promise<Cluster> {
     // What a killed server left would keep the new one from its memory and its port.
     rmSync(pidFile, { force: true });
     const port = wanted || (await freePort());
-    asDatabaseUser(binary('pg_ctl'), [
+    asDatabaseUser(postgresProgram('pg_ctl'), [
       'start',
       '-D',
       folder,
@@ -143,7 +144,17 @@ export async function startCluster(base: string, wanted = 0): Promise<Cluster> {
     pid,
     stop: () => {
       try {
-        asDatabaseUser(binary('pg_ctl'), ['stop', '-D', folder, '-m', 'fast', '-w', '-t', '30', '-s']);
+        asDatabaseUser(postgresProgram('pg_ctl'), [
+          'stop',
+          '-D',
+          folder,
+          '-m',
+          'fast',
+          '-w',
+          '-t',
+          '30',
+          '-s',
+        ]);
       } catch {
         // It has ended already.
       }

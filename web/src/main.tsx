@@ -14,6 +14,9 @@ const ProjectsPage = lazy(() =>
 const RendersPage = lazy(() =>
   import('./renders/renders-page').then((module) => ({ default: module.RendersPage })),
 );
+const StoragePage = lazy(() =>
+  import('./storage/storage-page').then((module) => ({ default: module.StoragePage })),
+);
 const WorkbenchPage = lazy(() =>
   import('./workbench/workbench-page').then((module) => ({ default: module.WorkbenchPage })),
 );
@@ -45,6 +48,7 @@ function Nowhere() {
 const router = createBrowserRouter([
   { path: '/', element: <ProjectsPage />, errorElement: <Broken /> },
   { path: '/renders', element: <RendersPage />, errorElement: <Broken /> },
+  { path: '/storage', element: <StoragePage />, errorElement: <Broken /> },
   { path: '/shots/:id', element: <WorkbenchPage />, errorElement: <Broken /> },
   { path: '*', element: <Nowhere /> },
 ]);

@@ -7,6 +7,7 @@ import type {
   RenderList,
   RenderRequest,
   SentChange,
+  UpkeepReport,
 } from '../../../wire';
 
 /** A refusal of the server (RFC 9457), or `status` 0 when it could not be reached. */
@@ -98,5 +99,7 @@ export const api = {
   startRender: (shot: string, request: RenderRequest) =>
     call<RenderJob>('POST', `/shots/${shot}/renders`, request),
   cancelRender: (id: string) => call<RenderJob>('POST', `/renders/${id}/cancel`),
+  upkeep: () => call<UpkeepReport>('GET', '/upkeep'),
+  clearDue: () => call<UpkeepReport>('POST', '/upkeep'),
   deleteRender: (id: string) => call<void>('DELETE', `/renders/${id}`),
 };

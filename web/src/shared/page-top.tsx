@@ -3,7 +3,7 @@ import { Mark } from './mark';
 import { ThemeSwitch } from './theme-switch';
 
 /** Top strip of the pages outside the workbench. */
-export function PageTop({ here }: { here: 'projects' | 'renders' }) {
+export function PageTop({ here }: { here: 'projects' | 'renders' | 'storage' }) {
   const entry = (to: string, words: string, on: boolean) => (
     <NavLink
       to={to}
@@ -18,6 +18,7 @@ export function PageTop({ here }: { here: 'projects' | 'renders' }) {
       <Mark />
       {entry('/', 'Projects', here === 'projects')}
       {entry('/renders', 'Renders', here === 'renders')}
+      {entry('/storage', 'Storage', here === 'storage')}
       <span className="ml-auto">
         <ThemeSwitch />
       </span>

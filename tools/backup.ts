@@ -1,0 +1,182 @@
+import { spawn } from 'node:child_process';
+import {
+  createReadStream,
+  createWriteStream,
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+} from 'node:fs';
+import { resolve } from 'node:path';
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { fileURLToPath } from 'node:url';
+import pg from 'pg';
+import { postgresProgram, startCluster, type Cluster } from './postgres';
+import { checkBackup, sealBackup, type BackupFacts } from './run/backup-file';
+import { isAlive, readState } from './run/state';
+
+/** `./whirl backup FILE` and `./whirl restore FILE`. */
+
+const root = fileURLToPath(new URL('..', import.meta.url));
+const base = process.env.WHIRL_DATA ?? `${root}.whirl`;
+const MIGRATIONS = `${root}server/migrations`;
+
+const say = (line: string): void => void process.stdout.write(`${line}\n`);
+
+/** What a program of PostgreSQL needs to know to reach a database; the password is not for its command line. */
+function reach(database: string): NodeJS.ProcessEnv {
+  const { hostname, port, username, password, pathname } = new URL(database);
+  return {
+    ...process.env,
+    PGHOST: hostname,
+    PGPORT: port || '5432',
+    PGUSER: decodeURIComponent(username),
+    PGPASSWORD: decodeURIComponent(password),
+    PGDATABASE: pathname.slice(1),
+  };
+}
+
+/** Runs a program of PostgreSQL to its end. @throws Error with what it said when it fails */
+function runProgram(name: string, args: string[], database: string, input?: Readable): Promise<void> {
+  const child = spawn(postgresProgram(name), args, {
+    env: reach(database),
+    stdio: [input ? 'pipe' : 'ignore', 'ignore', 'pipe'],
+  });
+  let said = '';
+  child.stderr!.on('data', (text: Buffer) => (said = (said + text.toString()).slice(-4000)));
+  const ended = new Promise<void>((done, failed) => {
+    child.on('error', failed);
+    child.on('close', (code) =>
+      code === 0
+        ? done()
+        : failed(new Error(`${name} ended with ${code}. ${said.trim().split('\n').slice(-3).join(' ')}`)),
+    );
+  });
+  // Where the program ends early its own words tell why, not the broken pipe.
+  if (input) void pipeline(input, child.stdin!).catch(() => undefined);
+  return ended;
+}
+
+async function migrationsOf(database: string): Promise<string[]> {
+  const client = new pg.Client({ connectionString: database });
+  await client.connect();
+  try {
+    const { rows } = await client.query<{ name: string }>('select name from whirl_migration order by id');
+    return rows.map((row) => row.name);
+  } finally {
+    await client.end();
+  }
+}
+
+/** Writes a backup beside its name first: a file of that name is always whole. */
+async function writeBackup(database: string, path: string): Promise<BackupFacts> {
+  const part = `${path}.part`;
+  try {
+    await runProgram(
+      'pg_dump',
+      ['--format=custom', '--no-owner', '--no-privileges', `--file=${part}`],
+      database,
+    );
+    const { version } = JSON.parse(readFileSync(`${root}package.json`, 'utf8')) as { version: string };
+    const facts = await sealBackup(part, {
+      whirl: version,
+      made: new Date().toISOString(),
+      migrations: await migrationsOf(database),
+    });
+    renameSync(part, path);
+    return facts;
+  } finally {
+    rmSync(part, { force: true });
+  }
+}
+
+/** Everything of ours goes and what the backup holds comes, in one transaction: on any error all stays as it was. */
+async function restoreInto(database: string, path: string, facts: BackupFacts): Promise<void> {
+  const work = `${base}/restore-${process.pid}`;
+  mkdirSync(work, { recursive: true });
+  try {
+    const sql = `${work}/restore.sql`;
+    const dump = `${work}/dump`;
+    await copyStart(path, dump, facts.bytes);
+    await runProgram('pg_restore', ['--no-owner', '--no-privileges', `--file=${sql}`, dump], database);
+    const clear =
+      'drop schema if exists graphile_worker cascade; drop schema public cascade; create schema public;\n';
+    async function* all(): AsyncGenerator<Buffer | string> {
+      yield clear;
+      yield* createReadStream(sql) as AsyncIterable<Buffer>;
+    }
+    await runProgram(
+      'psql',
+      ['--no-psqlrc', '--quiet', '--single-transaction', '--set=ON_ERROR_STOP=1', '--file=-'],
+      database,
+      Readable.from(all()),
+    );
+  } finally {
+    rmSync(work, { recursive: true, force: true });
+  }
+}
+
+async function copyStart(from: string, to: string, bytes: number): Promise<void> {
+  await pipeline(createReadStream(from, { end: bytes - 1 }), createWriteStream(to));
+}
+
+async function backup(path: string): Promise<void> {
+  const state = readState(base);
+  const running = state !== null && isAlive(state.pid, 'start.mjs');
+  let cluster: Cluster | null = null;
+  try {
+    if (!process.env.DATABASE_URL && !running) cluster = await startCluster(base);
+    const database = process.env.DATABASE_URL ?? (running ? state.database : cluster!.url);
+    const { bytes } = await writeBackup(database, path);
+    say(`${path}: ${(bytes / 1048576).toFixed(1)} MB.`);
+  } finally {
+    cluster?.stop();
+  }
+}
+
+async function restore(path: string): Promise<void> {
+  const facts = await checkBackup(path);
+  const known = new Set(readdirSync(MIGRATIONS).map((file) => file.replace(/\.sql$/, '')));
+  const newer = facts.migrations.filter((name) => !known.has(name));
+  if (newer.length > 0)
+    throw new Error(
+      `${path} was written by a newer Whirl (${facts.whirl}), whose tables this one does not know: ${newer.join(', ')}. Update Whirl first. Nothing has been changed.`,
+    );
+  const state = readState(base);
+  if (state !== null && isAlive(state.pid, 'start.mjs'))
+    throw new Error('Whirl is running. End it with ./whirl stop, then restore. Nothing has been changed.');
+  let cluster: Cluster | null = null;
+  try {
+    if (!process.env.DATABASE_URL) cluster = await startCluster(base);
+    const database = process.env.DATABASE_URL ?? cluster!.url;
+    const before = `${base}/before-restore-${new Date().toISOString().slice(0, 19).replaceAll(':', '-')}.whirl-backup`;
+    mkdirSync(base, { recursive: true });
+    const earlier = await migrationsOf(database).catch((): string[] => []);
+    if (earlier.length > 0) {
+      await writeBackup(database, before);
+      say(`What was there before is in ${before}`);
+    }
+    await restoreInto(database, path, facts);
+    say(
+      `Restored what was written on ${facts.made.slice(0, 16).replace('T', ' ')} UTC by Whirl ${facts.whirl}.`,
+    );
+  } finally {
+    cluster?.stop();
+  }
+}
+
+const [command, file] = process.argv.slice(2);
+try {
+  if (!file) throw new Error(`Name the file: ./whirl ${command ?? 'backup'} FILE`);
+  const path = resolve(file);
+  if (command === 'restore') {
+    if (!existsSync(path)) throw new Error(`${path} is not there.`);
+    await restore(path);
+  } else await backup(path);
+} catch (error) {
+  process.stderr.write(`${error instanceof Error ? error.message : String(error)}\n`);
+  process.exitCode = 1;
+}

@@ -1,0 +1,74 @@
+import { createHash } from 'node:crypto';
+import { createReadStream } from 'node:fs';
+import { open, stat } from 'node:fs/promises';
+import { z } from 'zod';
+
+/**
+ * A backup is a dump of the database followed by one line that tells what it is: length and SHA-256 of the dump, the
+ * version of Whirl and the migrations of its tables. So a file that is cut off or damaged anywhere is known as such
+ * before anything is read from it.
+ */
+const MARK = 'whirl-backup ';
+const LINE_MOST = 65_536;
+
+const trailer = z.object({
+  whirl: z.string(),
+  made: z.string(),
+  /** Names of the migrations that its tables have seen. */
+  migrations: z.array(z.string()),
+  bytes: z.number().int().min(1),
+  sha256: z.string(),
+});
+export type BackupFacts = z.infer<typeof trailer>;
+
+/** SHA-256 of the first `bytes` of a file. */
+export async function hashOf(path: string, bytes: number): Promise<string> {
+  const hash = createHash('sha256');
+  for await (const chunk of createReadStream(path, { end: bytes - 1 })) hash.update(chunk as Buffer);
+  return hash.digest('hex');
+}
+
+/** Writes the last line of a backup whose dump is in the file already. */
+export async function sealBackup(
+  path: string,
+  facts: Omit<BackupFacts, 'bytes' | 'sha256'>,
+): Promise<BackupFacts> {
+  const bytes = (await stat(path)).size;
+  const whole = { ...facts, bytes, sha256: await hashOf(path, bytes) };
+  const file = await open(path, 'a');
+  try {
+    await file.write(`\n${MARK}${JSON.stringify(whole)}\n`);
+    await file.sync();
+  } finally {
+    await file.close();
+  }
+  return whole;
+}
+
+/** What a backup is. @throws Error with the reason when it is none, or is damaged anywhere */
+export async function checkBackup(path: string): Promise<BackupFacts> {
+  const size = (await stat(path)).size;
+  const length = Math.min(size, LINE_MOST);
+  const file = await open(path);
+  let end: string;
+  try {
+    const { buffer } = await file.read({ buffer: Buffer.alloc(length), position: size - length });
+    end = buffer.toString('latin1');
+  } finally {
+    await file.close();
+  }
+  const at = end.lastIndexOf(`\n${MARK}`);
+  if (at < 0 || !end.endsWith('\n'))
+    throw new Error(`${path} is no backup of Whirl, or its end is cut off. Nothing has been changed.`);
+  let facts: BackupFacts;
+  try {
+    facts = trailer.parse(JSON.parse(end.slice(at + 1 + MARK.length)));
+  } catch {
+    throw new Error(`The last line of ${path} is damaged. Nothing has been changed.`);
+  }
+  if (facts.bytes !== size - length + at || (await hashOf(path, facts.bytes)) !== facts.sha256)
+    throw new Error(
+      `${path} is damaged: its contents are not those that were written on ${facts.made.slice(0, 10)}. Nothing has been changed.`,
+    );
+  return facts;
+}

@@ -1,0 +1,221 @@
+import { spawn } from 'node:child_process';
+import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
+import { createServer, type AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { parseArgs } from 'node:util';
+import { malformedRequests, seeded } from '../../server/malformed';
+import { sendRaw } from '../../server/send-raw';
+import { isRunning, type OpenedShot, type RenderJob, type RenderList } from '../../wire';
+import { memoryOf, readState, type RunState } from '../run/state';
+import { ask, askOn } from './client';
+import { HealthWatch } from './health';
+import { historyFaults } from './history';
+import { Writer } from './writer';
+
+/**
+ * Whirl under all that goes wrong at once: the server, PostgreSQL and the render machine are killed at random while two
+ * people edit one shot, films are drawn, and requests come that no page makes. In the end nothing that was acknowledged
+ * may be lost, every history must lead back to its beginning, and every film must have ended.
+ *
+ * `npm run torture -- --minutes 60 [--seed 7] [--strict]`; strict counts slow answers as faults, too.
+ */
+
+const { values: options } = parseArgs({
+  options: {
+    minutes: { type: 'string', default: '10' },
+    seed: { type: 'string', default: String(Date.now() % 100_000) },
+    strict: { type: 'boolean', default: false },
+  },
+});
+const dist = fileURLToPath(new URL('.', import.meta.url));
+const say = (line: string): void => void process.stdout.write(`${line}\n`);
+const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
+
+/** Seconds between two kills, and between two films. */
+const KILL_EVERY: readonly [number, number] = [4, 14];
+const FILM_EVERY_MS = 20_000;
+/** While things start again no answer is expected in time. */
+const DISTURBED_MS = 15_000;
+/** Until all films have ended. */
+const FILMS_END_MS = 10 * 60_000;
+const HEALTH_LIMIT_MS = 200;
+const ODD_LIMIT_MS = 1000;
+
+const random = seeded(Number(options.seed));
+const end = Date.now() + Number(options.minutes) * 60_000;
+const faults: string[] = [];
+
+async function freePort(): Promise<number> {
+  const probe = createServer();
+  await new Promise<void>((resolve) => probe.listen(0, '127.0.0.1', resolve));
+  const { port } = probe.address() as AddressInfo;
+  await new Promise((resolve) => probe.close(resolve));
+  return port;
+}
+
+const folder = mkdtempSync(join(tmpdir(), 'whirl-torture-'));
+chmodSync(folder, 0o755);
+const port = await freePort();
+const url = `http://127.0.0.1:${port}`;
+const env: NodeJS.ProcessEnv = {
+  ...process.env,
+  WHIRL_DATA: folder,
+  WHIRL_PORT: String(port),
+  WHIRL_CARD_DELAY: '36000',
+};
+delete env.DATABASE_URL;
+const start = spawn(process.execPath, [`${dist}start.mjs`], { env, stdio: 'ignore' });
+const state = (): RunState | null => readState(folder);
+const thing = (name: string) => state()?.things.find((each) => each.name === name);
+
+function kill(name: string): void {
+  const pid = thing(name)?.pid;
+  if (!pid) return;
+  try {
+    process.kill(name === 'PostgreSQL' ? pid : -pid, 'SIGKILL');
+  } catch {
+    // It is just being started again.
+  }
+}
+
+const kills: Record<string, number> = {};
+async function killAtRandom(watch: HealthWatch): Promise<void> {
+  const names = ['server', 'PostgreSQL', 'render machine'];
+  while (Date.now() < end) {
+    await pause((KILL_EVERY[0] + random(KILL_EVERY[1] - KILL_EVERY[0])) * 1000);
+    const name = names[random(names.length)]!;
+    watch.disturbed(DISTURBED_MS);
+    kill(name);
+    kills[name] = (kills[name] ?? 0) + 1;
+  }
+}
+
+async function startFilms(shot: string): Promise<string[]> {
+  const films: string[] = [];
+  while (Date.now() < end) {
+    const last = 6 + random(20);
+    const { status, body } = await ask<RenderJob>(url, 'POST', `/shots/${shot}/renders`, {
+      first: 1,
+      last,
+      width: 160,
+      height: 90,
+      format: ['mp4', 'webm', 'png'][random(3)],
+      alpha: false,
+    });
+    if (status === 201) films.push(body.id);
+    await pause(FILM_EVERY_MS);
+  }
+  return films;
+}
+
+async function sendOddRequests(ids: {
+  project: string;
+  shot: string;
+}): Promise<{ count: number; longest: number }> {
+  let count = 0;
+  let longest = 0;
+  for (const request of malformedRequests(Number(options.seed), ids)) {
+    if (Date.now() >= end) break;
+    const began = performance.now();
+    const { status, body } = await sendRaw(port, request);
+    const took = performance.now() - began;
+    if (status !== 0 && status !== 503) {
+      count++;
+      longest = Math.max(longest, took);
+      if (status >= 500)
+        faults.push(`${request.method} ${request.path} was answered with ${status}: ${body.slice(0, 200)}`);
+    }
+    await pause(20);
+  }
+  return { count, longest: Math.round(longest) };
+}
+
+/** Waits until all films have ended. @returns those that have not */
+async function stuckFilms(): Promise<readonly RenderJob[]> {
+  const limit = Date.now() + FILMS_END_MS;
+  for (;;) {
+    const { jobs } = await askOn<RenderList>(url, 'GET', '/renders');
+    const running = jobs.filter(isRunning);
+    if (running.length === 0 || Date.now() > limit) return running;
+    await pause(1000);
+  }
+}
+
+async function torture(): Promise<void> {
+  while (thing('server')?.state !== 'running' || thing('render machine')?.state !== 'running') {
+    if (start.exitCode !== null) throw new Error('Whirl could not be started.');
+    await pause(200);
+  }
+  const project = await askOn<{ id: string }>(url, 'POST', '/projects', { name: 'Torture' });
+  const make = (name: string) =>
+    askOn<{ id: string }>(url, 'POST', `/projects/${project.id}/shots`, { name });
+  const [shot, target] = [await make('Edited by two'), await make('Attacked')];
+  const { document: first } = await askOn<OpenedShot>(url, 'GET', `/shots/${shot.id}`);
+  const camera = first.setup.camera!;
+  const writers = [
+    new Writer(url, shot.id, ['setup', 'last'], (count) => 96 + (count % 200)),
+    new Writer(url, shot.id, ['parts', camera, 'values', 'location.x'], (count) => count / 8),
+  ];
+  const watch = new HealthWatch(url);
+  const memoryBefore = memoryOf(thing('server')!.pid!);
+  say(`Seed ${options.seed}, ${options.minutes} minutes, at ${url}`);
+
+  const [, films, odd] = await Promise.all([
+    killAtRandom(watch),
+    startFilms(shot.id),
+    sendOddRequests({ project: project.id, shot: target.id }),
+    Promise.all(writers.map((writer) => writer.run())),
+    watch.run(),
+    pause(end - Date.now()).then(() => {
+      for (const writer of writers) writer.stop();
+      watch.stop();
+    }),
+  ]);
+
+  const acknowledged = writers.flatMap((writer) => writer.acknowledged);
+  const history = await historyFaults(url, shot.id, first, acknowledged);
+  faults.push(...history.faults);
+  for (const job of await stuckFilms())
+    faults.push(`a film is still ${job.status} with ${job.drawn} frames drawn`);
+  const { jobs } = await askOn<RenderList>(url, 'GET', '/renders');
+  const failed = jobs.filter((job) => films.includes(job.id) && job.status === 'failed');
+  const health = watch.figures();
+  if (options.strict && health.longest > HEALTH_LIMIT_MS)
+    faults.push(`an answer about health took ${health.longest} ms: at most ${HEALTH_LIMIT_MS} are allowed`);
+  if (options.strict && odd.longest > ODD_LIMIT_MS)
+    faults.push(`a malformed request took ${odd.longest} ms: at most ${ODD_LIMIT_MS} are allowed`);
+  const refusals = [...new Set(writers.flatMap((writer) => [...writer.refusals.keys()]))].sort();
+  const unexpected = refusals.filter((status) => status !== 0 && status !== 503);
+  if (unexpected.length > 0) faults.push(`changes were refused with ${unexpected.join(', ')}`);
+  say(
+    JSON.stringify(
+      {
+        kills,
+        changes: { acknowledged: acknowledged.length, kept: history.changes },
+        films: { started: films.length, failed: failed.map((job) => job.error), stuck: stuck.length },
+        malformed: odd,
+        health,
+        serverMemoryMB: [memoryBefore, memoryOf(thing('server')?.pid ?? 0)].map((bytes) =>
+          Math.round(bytes / 1048576),
+        ),
+      },
+      null,
+      2,
+    ),
+  );
+}
+
+try {
+  await torture();
+} catch (error) {
+  faults.push(error instanceof Error ? error.message : String(error));
+} finally {
+  start.kill('SIGTERM');
+  if (start.exitCode === null) await new Promise((resolve) => start.once('exit', resolve));
+  rmSync(folder, { recursive: true, force: true });
+}
+for (const fault of faults) say(`FAULT ${fault}`);
+say(faults.length === 0 ? 'Nothing was lost, nothing is stuck.' : `${faults.length} faults.`);
+process.exitCode = faults.length === 0 ? 0 : 1;
