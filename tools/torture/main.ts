@@ -177,8 +177,8 @@ async function torture(): Promise<void> {
   const acknowledged = writers.flatMap((writer) => writer.acknowledged);
   const history = await historyFaults(url, shot.id, first, acknowledged);
   faults.push(...history.faults);
-  for (const job of await stuckFilms())
-    faults.push(`a film is still ${job.status} with ${job.drawn} frames drawn`);
+  const stuck = await stuckFilms();
+  for (const job of stuck) faults.push(`a film is still ${job.status} with ${job.drawn} frames drawn`);
   const { jobs } = await askOn<RenderList>(url, 'GET', '/renders');
   const failed = jobs.filter((job) => films.includes(job.id) && job.status === 'failed');
   const health = watch.figures();
