@@ -14,10 +14,14 @@ const machine = new RenderMachine(db, (line) => process.stderr.write(`${line}\n`
 await machine.start();
 process.stdout.write(`ready ${machine.name}\n`);
 
+const STOP_MS = 1500;
+
+/** Ends at once; a connection that the queue still holds ends with the process. */
 async function stop(): Promise<void> {
   await machine.stop();
-  await db.end().catch(() => undefined);
+  setTimeout(() => process.exit(0), STOP_MS).unref();
   rmSync(folder, { recursive: true, force: true });
+  await db.end().catch(() => undefined);
   process.exit(0);
 }
 process.on('SIGTERM', () => void stop());

@@ -59,6 +59,17 @@ export function readBytes(
   });
 }
 
+/** Waits until what was written to a response has gone, or nobody is there to take it. */
+export function sent(response: Response): Promise<void> {
+  return new Promise((resolve) => {
+    const done = (): void => {
+      response.off('drain', done).off('close', done);
+      resolve();
+    };
+    response.on('drain', done).on('close', done);
+  });
+}
+
 const SMALL = 100 * 1024;
 
 /** The JSON of a small body; documents and files have ways of their own. @throws Problem as `readBytes`, and for no JSON */

@@ -54,13 +54,15 @@ server.listen(port, host, () => {
   process.stdout.write(`listening ${port}\n`);
 });
 
+const STOP_MS = 1500;
+
+/** Ends what is open; what does not end in time ends with the process. */
 async function stop(): Promise<void> {
+  setTimeout(() => process.exit(0), STOP_MS).unref();
   server.close();
   server.closeAllConnections();
-  upkeep.leave();
-  await news.stop();
-  await desk.stop();
-  await db.end();
+  await Promise.allSettled([upkeep.finish(), news.stop(), desk.stop()]);
+  await db.end().catch(() => undefined);
   process.exit(0);
 }
 process.on('SIGTERM', () => void stop());

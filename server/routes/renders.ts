@@ -2,7 +2,7 @@ import { Router, type Response } from 'express';
 import { z } from 'zod';
 import { filmFileName } from '../../core/film';
 import { isRunning, RUNNING_STATES, type RenderJob } from '../../wire';
-import { readBytes, soundId } from '../body';
+import { readBytes, sent, soundId } from '../body';
 import type { Desk } from '../desk/desk';
 import { FilmNews } from '../film-news';
 import { notFound, Problem, readBody } from '../problem';
@@ -132,8 +132,7 @@ async function sendRange(
   response.set('Content-Length', String(to - from));
   for await (const bytes of read(from, to)) {
     if (response.destroyed) return;
-    if (!response.write(bytes))
-      await new Promise((resolve) => response.once('drain', resolve).once('close', resolve));
+    if (!response.write(bytes)) await sent(response);
   }
   response.end();
 }

@@ -1,7 +1,7 @@
-import { Router, type Response } from 'express';
+import { Router } from 'express';
 import { z } from 'zod';
 import { revision } from '../../wire';
-import { readBytes, soundId } from '../body';
+import { readBytes, sent, soundId } from '../body';
 import type { Desk } from '../desk/desk';
 import { Gate } from '../gate';
 import { eventStream, type News } from '../news';
@@ -25,10 +25,6 @@ const CHANGES_BYTES = 32 * MB;
 /** Bytes of documents and of changes that are on their way at once. */
 const OUTGOING_BYTES = 4 * DOCUMENT_BYTES;
 const INCOMING_BYTES = 8 * CHANGES_BYTES;
-
-/** Waits until what was written has gone, or nobody is there to take it. */
-const gone = (response: Response): Promise<unknown> =>
-  new Promise((resolve) => response.once('drain', resolve).once('close', resolve));
 
 /** Opening a shot and keeping its changes. */
 export function shotRoutes(db: Database, news: News, desk: Desk): Router {
@@ -59,7 +55,7 @@ export function shotRoutes(db: Database, news: News, desk: Desk): Router {
       const start = JSON.stringify({ id, name, projectId, projectName, revision: at });
       response.type('application/json').set('Cache-Control', 'no-store');
       response.write(`${start.slice(0, -1)},"document":`);
-      for (const piece of pieces) if (!response.write(piece) && !response.destroyed) await gone(response);
+      for (const piece of pieces) if (!response.write(piece) && !response.destroyed) await sent(response);
       response.end('}');
     });
   });
@@ -70,10 +66,8 @@ export function shotRoutes(db: Database, news: News, desk: Desk): Router {
     let between = '[';
     for await (const { patches, ...change } of changesBetween(db, request.params.id, since)) {
       if (response.destroyed) return;
-      const written = response.write(
-        `${between}${JSON.stringify(change).slice(0, -1)},"patches":${patches}}`,
-      );
-      if (!written) await gone(response);
+      const taken = response.write(`${between}${JSON.stringify(change).slice(0, -1)},"patches":${patches}}`);
+      if (!taken) await sent(response);
       between = ',';
     }
     response.end(between === '[' ? '[]' : ']');

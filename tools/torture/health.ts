@@ -12,6 +12,11 @@ export class HealthWatch {
     this.quietFrom = Math.max(this.quietFrom, performance.now() + forMs);
   }
 
+  /** Whether at this moment nothing had been killed for a while. */
+  isQuiet(at: number): boolean {
+    return at > this.quietFrom;
+  }
+
   async run(): Promise<void> {
     while (this.going) {
       const start = performance.now();
@@ -19,7 +24,7 @@ export class HealthWatch {
         (answer) => answer.ok,
         () => false,
       );
-      if (ok && start > this.quietFrom) this.times.push(performance.now() - start);
+      if (ok && this.isQuiet(start)) this.times.push(performance.now() - start);
       await new Promise((resolve) => setTimeout(resolve, 100));
     }
   }
