@@ -42,6 +42,7 @@ const node = {
   control: 'tools/control.ts',
   backup: 'tools/backup.ts',
   torture: 'tools/torture/main.ts',
+  'torture-disk': 'tools/torture/disk-full.ts',
   test: 'tools/test.ts',
 };
 mkdirSync(join(root, 'dist'), { recursive: true });
