@@ -50,6 +50,13 @@ test('what one page does is there in the other; each takes back its own', async 
   await type(page, 'Box location X', '3');
   await expect(field(other, 'Box location X')).toHaveValue('3.00');
   await expect(other.getByText(/^Made elsewhere: /)).toBeVisible();
+  // It is told where it happened, and shown on demand.
+  const row = (shown: Page, name: string) => shown.getByRole('treeitem').filter({ hasText: name });
+  await expect(row(other, 'Box')).toContainText('elsewhere');
+  await expect(row(other, 'Ball')).not.toContainText('elsewhere');
+  await choosePart(other, 'Ball');
+  await other.getByRole('button', { name: 'Show', exact: true }).click();
+  await expect(row(other, 'Box')).toHaveAttribute('aria-selected', 'true');
   await type(other, 'Box location Y', '2');
   await expect(field(page, 'Box location Y')).toHaveValue('2.00');
   await type(page, 'Box location Z', '1');

@@ -8,7 +8,7 @@ import { budgetTrouble } from '../core/check';
 import { parseShot, type Shot } from '../core/document';
 import { compile } from '../core/evaluate';
 import { filmFormat } from '../core/film';
-import { KeptQueue } from '../server/queue';
+import { KeptQueue } from '../server/store/queue';
 import { readAsset } from '../server/store/assets';
 import type { Database } from '../server/store/database';
 import {

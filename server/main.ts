@@ -5,7 +5,7 @@ import { createApp } from './app';
 import { Desk } from './desk/desk';
 import { httpServer } from './http';
 import { News } from './news';
-import { KeptQueue } from './queue';
+import { KeptQueue } from './store/queue';
 import { seedDemo } from './seed';
 import { migrate, openDatabase } from './store/database';
 import { clearDue } from './store/upkeep';

@@ -41,7 +41,8 @@ async function open(
     server: server.door,
     store: tabStore('shot', id, browser.store, browser.door(id)),
     told: (message) => told.push(message),
-    cameIn: (labels, clash) => told.push(`came in${clash ? ', clash' : ''}: ${labels.join()}`),
+    cameIn: (changes, clash) =>
+      told.push(`came in${clash ? ', clash' : ''}: ${changes.map(({ label }) => label).join()}`),
   });
   return { page, told, browser };
 }

@@ -35,7 +35,7 @@ export interface ShotSource {
   readonly server: ShotServer;
   readonly store: TabStore;
   told(message: string): void;
-  cameIn(labels: readonly string[], clash: boolean): void;
+  cameIn(changes: readonly Change[], clash: boolean): void;
 }
 
 const ALL_KEPT: KeptState = { state: 'kept', waiting: 0, stored: true, reason: null };

@@ -38,7 +38,7 @@ export interface OutboxEvents {
   state(state: KeptState): void;
   told(message: string): void;
   /** Changes came in from elsewhere. @param clash whether one of them is of a place that was changed here, too */
-  cameIn(labels: readonly string[], clash: boolean): void;
+  cameIn(changes: readonly Change[], clash: boolean): void;
 }
 
 /** Milliseconds until the next try: after each failure twice as long. */
@@ -264,10 +264,7 @@ export class Outbox {
       }
     }
     if (foreign.length === 0) return;
-    this.events.cameIn(
-      foreign.map(({ label }) => label),
-      clash,
-    );
+    this.events.cameIn(foreign, clash);
   }
 
   /** Goes on from another kept document, to which `over` leads from the one before. */

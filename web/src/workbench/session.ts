@@ -17,6 +17,7 @@ import { Clipboard, type Copied } from './state/clipboard';
 import { Keying, type KeyingState } from './state/keying';
 import { Player } from './state/player';
 import { Sheets, type SheetsState } from './state/sheets';
+import { Elsewhere, partsTouched } from './state/elsewhere';
 import { Time, type TimeState } from './state/time';
 import { ViewSettings, type ViewState } from './state/view-settings';
 
@@ -27,6 +28,7 @@ export class Session {
   readonly keying = new Keying();
   readonly sheets = new Sheets();
   readonly clipboard = new Clipboard();
+  readonly elsewhere = new Elsewhere();
   readonly time: Time;
   readonly player: Player;
   /** Pictures and meshes of the shot, shared by the view and whatever draws previews. */
@@ -55,6 +57,7 @@ export class Session {
   /** Opens a shot with whatever an earlier visit could not send. */
   static async open(opened: OpenedShot): Promise<Session> {
     const page = crypto.randomUUID();
+    let session: Session | null = null as Session | null;
     const doc = await OpenShot.open({
       name: opened.name,
       revision: opened.revision,
@@ -62,15 +65,17 @@ export class Session {
       server: serverOf(opened.id),
       store: tabStore(opened.id, page, BROWSER_STORE, pageDoor(page)),
       told: (message) => toast(message),
-      cameIn,
+      cameIn: (changes, clash) => session?.cameIn(changes, clash),
     });
-    return new Session(opened.id, opened.projectName, doc);
+    session = new Session(opened.id, opened.projectName, doc);
+    return session;
   }
 
   close(): void {
     this.player.stop();
     this.unfollow();
     this.doc.close();
+    this.elsewhere.close();
     this.assets.dispose();
     this.curves.stop();
     this.checks.close();
@@ -84,6 +89,21 @@ export class Session {
     const { renaming, asking } = this.sheets.now;
     if (renaming !== null && !shot.parts[renaming]) this.sheets.rename(null);
     if (asking?.ids.some((id) => !shot.parts[id])) this.sheets.ask(null);
+  }
+
+  /** Tells what others did, in one place, so that many changes do not cover the page, and marks where it happened. */
+  private cameIn(changes: readonly Change[], clash: boolean): void {
+    const what =
+      changes.length === 1
+        ? `Made elsewhere: ${changes[0]!.label}.`
+        : `${changes.length} changes made elsewhere.`;
+    const parts = partsTouched(this.shot, changes);
+    this.elsewhere.mark(parts);
+    toast(clash ? `${what} Your later change of the same place stands.` : what, {
+      id: 'elsewhere',
+      action:
+        parts.length > 0 ? { label: 'Show', onClick: () => this.choice.parts(this.shot, parts) } : undefined,
+    });
   }
 
   /** The document as it is now. */
@@ -119,13 +139,6 @@ export class Session {
   }
 }
 
-/** Tells what others did, in one place, so that many changes do not cover the page. */
-function cameIn(labels: readonly string[], clash: boolean): void {
-  const what =
-    labels.length === 1 ? `Made elsewhere: ${labels[0]!}.` : `${labels.length} changes made elsewhere.`;
-  toast(clash ? `${what} Your later change of the same place stands.` : what, { id: 'elsewhere' });
-}
-
 const SessionContext = createContext<Session | null>(null);
 export const SessionProvider = SessionContext.Provider;
 
@@ -148,6 +161,9 @@ export const useKeying = <T>(select: (state: KeyingState) => T): T =>
   useStore(useSession().keying.store, select);
 export const useSheets = <T>(select: (state: SheetsState) => T): T =>
   useStore(useSession().sheets.store, select);
+/** Whether somebody else has changed a part a moment ago. */
+export const useMarked = (id: string): boolean =>
+  useStore(useSession().elsewhere.store, ({ parts }) => parts.has(id));
 export const useCopied = (): Copied | null => useStore(useSession().clipboard.store, (state) => state.copied);
 /** Counts arrivals of small curves. */
 export const useCurved = (): number => useStore(useSession().curves.arrivals, (state) => state.count);

@@ -9,7 +9,7 @@ import { useFormulaDraft } from '../formula/formula-draft';
 import { Ring, RING_WORDS, type RingState } from '../fields/ring';
 import { choose } from '../actions/choosing';
 import { setChannels } from '../actions/values';
-import { useSession } from '../session';
+import { useMarked, useSession } from '../session';
 import { partMenu } from './part-menu';
 import type { DropPlace } from './tree-moves';
 
@@ -56,6 +56,7 @@ export const PartRow = memo(function PartRow(props: RowProps) {
   const { id, part, depth, open, chosen, renaming, away, ring, shown, colour, picture, actions } = props;
   const session = useSession();
   const draft = useFormulaDraft();
+  const marked = useMarked(id);
   const locked = part.locked === true;
   const byTray = props.lockedByTray;
 
@@ -149,6 +150,11 @@ export const PartRow = memo(function PartRow(props: RowProps) {
           </span>
         )}
         <span className="ml-auto flex flex-none items-center gap-1.5">
+          {marked && (
+            <span className="rounded-full bg-brass-wash px-1.5 text-[10px] font-semibold text-brass">
+              elsewhere
+            </span>
+          )}
           {ring !== 'still' && (
             <span title={RING_WORDS[ring]}>
               <Ring state={ring} />
