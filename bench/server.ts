@@ -1,6 +1,5 @@
 import { spawn } from 'node:child_process';
 import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
-import { createServer, type AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -8,6 +7,7 @@ import { Worker } from 'node:worker_threads';
 import type { Shot, Track } from '../core/document';
 import type { OpenedShot } from '../wire';
 import { startCluster } from '../tools/postgres';
+import { freePort } from '../tools/run/free-port';
 import { benchShot } from './bench-shot';
 
 /**
@@ -67,10 +67,7 @@ function told(times: readonly number[]): string {
 const folder = mkdtempSync(join(tmpdir(), 'whirl-bench-'));
 chmodSync(folder, 0o755);
 const cluster = await startCluster(folder);
-const probe = createServer();
-await new Promise<void>((resolve) => probe.listen(0, '127.0.0.1', resolve));
-const { port } = probe.address() as AddressInfo;
-await new Promise((resolve) => probe.close(resolve));
+const port = await freePort();
 const server = spawn(process.execPath, [fileURLToPath(new URL('./server.mjs', import.meta.url))], {
   env: {
     ...process.env,

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { mkdir, readFile, writeFile } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import { parseArgs } from 'node:util';
-import { checkShot } from '../core/check';
+import { budgetTrouble, checkShot } from '../core/check';
 import { filmTrouble, type FilmFormat } from '../core/film';
 import { describeIssue, foundAt, parseShot, type Shot } from '../core/document';
 import { z } from 'zod';
@@ -190,6 +190,8 @@ async function renderCommand(args: string[]): Promise<void> {
     fileName: null,
   });
   if (trouble) throw new Misuse(`${OPTION_OF[trouble.field]}: ${trouble.message}`);
+  const tooMuch = budgetTrouble(compile(shot));
+  if (tooMuch) throw new Misuse(tooMuch);
   await mkdir(dirname(out), { recursive: true });
   const folder = dirname(positionals[0]!);
   const browser = await DrawingBrowser.open((hash, drawn) => readBeside(folder, hash, drawn));

@@ -1,7 +1,9 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { appendFileSync } from 'node:fs';
-import { createServer, type AddressInfo } from 'node:net';
 import { fileURLToPath } from 'node:url';
+import { freePort } from '../tools/run/free-port';
+
+export { freePort };
 
 const dist = fileURLToPath(new URL('../dist/', import.meta.url));
 
@@ -10,14 +12,6 @@ export interface Running {
   readonly process: ChildProcess;
   /** kill -9, as when the power fails. */
   kill(): Promise<void>;
-}
-
-export async function freePort(): Promise<number> {
-  const probe = createServer();
-  await new Promise<void>((resolve) => probe.listen(0, '127.0.0.1', resolve));
-  const { port } = probe.address() as AddressInfo;
-  await new Promise((resolve) => probe.close(resolve));
-  return port;
 }
 
 function launch(file: string, env: Record<string, string>, url: string): Promise<Running> {

@@ -1,8 +1,8 @@
 import { execFileSync, spawnSync } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { chmodSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { createServer, type AddressInfo } from 'node:net';
 import { join } from 'node:path';
+import { freePort } from './run/free-port';
 
 const BINARIES = '/usr/lib/postgresql';
 /** PostgreSQL refuses to run as root; when we are root it runs as this system user of our own. */
@@ -76,14 +76,6 @@ function dataFolder(base: string): string {
       .status === 0;
   const folder = enters ? join(base, 'postgres') : `/var/lib/whirl${base.replace(/[^A-Za-z0-9]+/g, '-')}`;
   return folder;
-}
-
-async function freePort(): Promise<number> {
-  const server = createServer();
-  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
-  const { port } = server.address() as AddressInfo;
-  await new Promise((resolve) => server.close(resolve));
-  return port;
 }
 
 /**

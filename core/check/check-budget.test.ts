@@ -51,6 +51,12 @@ describe('values asked for at other moments', () => {
     );
     // The check tells it without walking through the frames, which would be what it warns of.
     expect(checkShot(shot, plan)[0]).toMatchObject({ code: 'budget.moments', severity: 'error' });
+    // Whoever evaluates it all the same gets the channels' own values, at once.
+    const last = Object.keys(shot.parts).at(-1)!;
+    const moved = apply(shot, setValues(shot, [[`${last}/location.x`, 7]]));
+    const evaluator = new Evaluator(compile(moved));
+    for (let frame = 1; frame <= 100; frame++) evaluator.evaluate(frame);
+    expect(evaluator.number(`${last}/location.x`)).toBe(7);
   });
 
   it('are refused when the formula is made', () => {

@@ -1,5 +1,6 @@
 import { sampleTrack } from '../curve';
 import { linearFromOklabAt } from '../math';
+import { askedMoments, MOMENTS_A_FRAME } from './asked-moments';
 import { constrain } from './constrain';
 import { placeNode } from './node-place';
 import { Numbers, showLayer, type Asked } from './numbers';
@@ -41,10 +42,17 @@ export class Probing implements Asked {
     for (const numbers of this.deeper) store(numbers.values);
   }
 
-  /** What a probe asks, at a frame; `depth` is that of the numbers that ask. */
+  private tooMuch: boolean | null = null;
+
+  /** Whether the formulas ask for more than is worked out: then none is answered, the same at every frame. */
+  private isTooMuch(): boolean {
+    return (this.tooMuch ??= (askedMoments(this.plan)?.moments ?? 0) > MOMENTS_A_FRAME);
+  }
+
+  /** What a probe asks, at a frame; `depth` is that of the numbers that ask. NaN where formulas ask for too much. */
   probe(index: number, frame: number, depth: number): number {
     const probe = this.plan.probes[index]!;
-    if (frame - frame !== 0) return NaN;
+    if (frame - frame !== 0 || this.isTooMuch()) return NaN;
     if (probe.kind === 'at') return this.valueThen(index, probe, frame, depth);
     if (probe.kind === 'travel') return this.travelled(index, probe, frame, depth);
     const rise =

@@ -1,6 +1,5 @@
 import { spawn } from 'node:child_process';
 import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
-import { createServer, type AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -8,6 +7,7 @@ import { parseArgs } from 'node:util';
 import { malformedRequests, seeded } from '../../server/malformed';
 import { sendRaw } from '../../server/send-raw';
 import { isRunning, type OpenedShot, type RenderJob, type RenderList } from '../../wire';
+import { freePort } from '../run/free-port';
 import { memoryOf, readState, type RunState } from '../run/state';
 import { ask, askOn } from './client';
 import { HealthWatch } from './health';
@@ -46,14 +46,6 @@ const ODD_LIMIT_MS = 1000;
 const random = seeded(Number(options.seed));
 const end = Date.now() + Number(options.minutes) * 60_000;
 const faults: string[] = [];
-
-async function freePort(): Promise<number> {
-  const probe = createServer();
-  await new Promise<void>((resolve) => probe.listen(0, '127.0.0.1', resolve));
-  const { port } = probe.address() as AddressInfo;
-  await new Promise((resolve) => probe.close(resolve));
-  return port;
-}
 
 const folder = mkdtempSync(join(tmpdir(), 'whirl-torture-'));
 chmodSync(folder, 0o755);
