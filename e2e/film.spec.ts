@@ -4,8 +4,9 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import { unzipSync } from 'fflate';
+import pg from 'pg';
 import { PNG } from 'pngjs';
-import { demoCopy, goToFrame, openDrawn, openShot, url } from './workbench';
+import { databaseUrl, demoCopy, goToFrame, keptShot, openDrawn, openShot, url } from './workbench';
 
 const folder = mkdtempSync(join(tmpdir(), 'whirl-e2e-'));
 
@@ -199,4 +200,41 @@ test('the sheet refuses bad ranges and sizes; a running render is cancelled', as
   await expect(progress).toHaveAttribute('data-status', 'cancelled');
   await page.goto(url('/renders'));
   await expect(page.getByRole('region', { name: 'List of renders' })).toContainText('cancelled');
+});
+
+test('a film whose picture is missing fails at its first try, with the reason', async () => {
+  const id = await demoCopy();
+  const { revision, document } = await keptShot(id);
+  const [look] = Object.keys(document.looks);
+  const post = (path: string, body: unknown): Promise<Response> =>
+    fetch(url(`/api/shots/${id}${path}`), { method: 'POST', body: JSON.stringify(body) });
+  const picture = { asset: '0'.repeat(64), file: 'poster.png', width: 4, height: 4, alpha: false };
+  const change = {
+    id: crypto.randomUUID(),
+    label: 'Poster',
+    patches: [{ path: ['looks', look, 'pictures'], after: { all: picture } }],
+  };
+  expect((await post('/changes', { base: revision, changes: [change] })).status).toBe(200);
+  const started = await post('/renders', {
+    first: 1,
+    last: 2,
+    width: 64,
+    height: 36,
+    format: 'png',
+    alpha: false,
+  });
+  const { id: job } = (await started.json()) as { id: string };
+  const read = async (): Promise<{ status: string; error: string | null }> =>
+    (await (await fetch(url(`/api/renders/${job}`))).json()) as { status: string; error: string | null };
+  await expect.poll(async () => (await read()).status, { timeout: 240_000 }).toBe('failed');
+  expect((await read()).error).toMatch(/A file of the shot is missing: 000000000000 is not stored here/);
+  // The work is over: nothing of it waits to be tried again.
+  const database = new pg.Client({ connectionString: databaseUrl() });
+  await database.connect();
+  const { rows } = await database.query<{ attempts: number }>(
+    `select attempts from graphile_worker._private_jobs where payload ->> 'job' = $1`,
+    [job],
+  );
+  await database.end();
+  expect(rows).toEqual([]);
 });
