@@ -161,7 +161,8 @@ test('PostgreSQL stopped in the middle of a film and of edits: nothing kept is l
     ): Promise<{ status: number; body: T }> => {
       const response = await fetch(`${server.url}/api${path}`, {
         method,
-        headers: { 'Content-Type': 'application/json' },
+        // A line of its own each time: stopping PostgreSQL holds this process up, until the server closes idle ones.
+        headers: { 'Content-Type': 'application/json', Connection: 'close' },
         ...(body === undefined ? {} : { body: JSON.stringify(body) }),
       });
       return { status: response.status, body: (await response.json()) as T };
@@ -211,12 +212,20 @@ test('PostgreSQL stopped in the middle of a film and of edits: nothing kept is l
     await new Promise((resolve) => setTimeout(resolve, 1000));
     cluster = await startCluster(folder, Number(port));
     await expect.poll(async () => (await read()).drawn, { timeout: 180_000 }).toBeGreaterThan(12);
-    cluster.kill();
+    cluster.signal('SIGKILL');
     await new Promise((resolve) => setTimeout(resolve, 1000));
     cluster = await startCluster(folder, Number(port));
     await expect.poll(async () => (await read()).status, { timeout: 240_000 }).toBe('done');
     editing = false;
     await edits;
+    // One that hangs is told as away; nothing needs to be started again once it goes on.
+    cluster.signal('SIGSTOP');
+    expect(await call<{ code: string }>('GET', '/health')).toMatchObject({
+      status: 503,
+      body: { code: 'database-away' },
+    });
+    cluster.signal('SIGCONT');
+    await expect.poll(async () => (await call('GET', '/health')).status).toBe(200);
     expect((await read()).drawn).toBe(40);
     const { body: now } = await call<{ revision: number; document: { setup: { last: number } } }>(
       'GET',

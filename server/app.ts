@@ -1,12 +1,13 @@
 import { randomUUID } from 'node:crypto';
 import { existsSync } from 'node:fs';
+import { setTimeout } from 'node:timers/promises';
 import { join } from 'node:path';
 import express, { type Express, type RequestHandler } from 'express';
 import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { plainBodies } from './body';
 import type { Desk } from './desk/desk';
-import { answerProblems, Problem, unknownRoute } from './problem';
+import { answerProblems, databaseAway, Problem, unknownRoute } from './problem';
 import type { News } from './news';
 import { assetRoutes } from './routes/assets';
 import { projectRoutes } from './routes/projects';
@@ -15,8 +16,13 @@ import { shotRoutes } from './routes/shots';
 import { upkeepRoutes } from './routes/upkeep';
 import type { Database } from './store/database';
 
+/** PostgreSQL that has not answered so simple a question by then is as good as away. */
+const HEALTH_MS = 3000;
+
 export interface AppOptions {
   readonly db: Database;
+  /** For what may take long. */
+  readonly patientDb: Database;
   readonly news: News;
   readonly desk: Desk;
   readonly log: Logger;
@@ -39,7 +45,7 @@ function sameSite(hosts: readonly string[]): RequestHandler {
   };
 }
 
-export function createApp({ db, news, desk, log, web, hosts }: AppOptions): Express {
+export function createApp({ db, patientDb, news, desk, log, web, hosts }: AppOptions): Express {
   const app = express();
   app.disable('x-powered-by');
   app.use((request, response, next) => {
@@ -88,7 +94,10 @@ export function createApp({ db, news, desk, log, web, hosts }: AppOptions): Expr
   // No other site may ask, so there is nothing to agree on beforehand.
   api.options('/{*path}', unknownRoute);
   api.get('/health', async (_request, response) => {
-    await db.query('select 1');
+    const late = setTimeout(HEALTH_MS, null, { ref: false }).then(() => {
+      throw databaseAway();
+    });
+    await Promise.race([db.query('select 1'), late]);
     response.json({ status: 'ok' });
   });
   api.use(
@@ -96,7 +105,7 @@ export function createApp({ db, news, desk, log, web, hosts }: AppOptions): Expr
     projectRoutes(db, desk),
     shotRoutes(db, news, desk),
     renderRoutes(db, news, desk),
-    upkeepRoutes(db),
+    upkeepRoutes(patientDb),
     unknownRoute,
   );
   app.use('/api', api);

@@ -19,6 +19,7 @@ const log = pino({ level: process.env.WHIRL_LOG ?? 'warn' });
 await migrate(url);
 await runMigrations({ connectionString: url });
 const db = openDatabase(url);
+const patientDb = openDatabase(url, 3, true);
 if (process.env.WHIRL_DEMO !== 'no') await seedDemo(db);
 const news = new News(url);
 await news.start();
@@ -27,12 +28,12 @@ const desk = new Desk(url, log);
 // Whoever is up at four in the morning does not edit.
 const upkeep = new KeptQueue(
   {
-    pgPool: db,
+    pgPool: patientDb,
     concurrency: 1,
     crontab: '17 4 * * * clear_due',
     taskList: {
       clear_due: async () => {
-        const cleared = await clearDue(db);
+        const cleared = await clearDue(patientDb);
         log.warn({ cleared }, 'upkeep');
       },
     },
@@ -49,7 +50,7 @@ const hosts = [
   host,
   ...(process.env.WHIRL_HOSTS ?? '').split(',').filter(Boolean),
 ];
-const server = httpServer(createApp({ db, news, desk, log, web, hosts }));
+const server = httpServer(createApp({ db, patientDb, news, desk, log, web, hosts }));
 server.listen(port, host, () => {
   process.stdout.write(`listening ${port}\n`);
 });
@@ -62,7 +63,7 @@ async function stop(): Promise<void> {
   server.close();
   server.closeAllConnections();
   await Promise.allSettled([upkeep.finish(), news.stop(), desk.stop()]);
-  await db.end().catch(() => undefined);
+  await Promise.allSettled([db.end(), patientDb.end()]);
   process.exit(0);
 }
 process.on('SIGTERM', () => void stop());

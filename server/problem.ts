@@ -78,6 +78,9 @@ const OVERTAXED: readonly (readonly [start: string, words: string])[] = [
 ];
 const HELD = 'Nothing is lost: edits are held in the page and sent again.';
 
+export const databaseAway = (): Problem =>
+  new Problem(503, 'database-away', `PostgreSQL does not answer. ${HELD}`);
+
 /** A refusal for an error that is nobody's fault in the program; `null` for one that is. */
 export function asProblem(error: unknown): Problem | null {
   if (error instanceof Problem) return error;
@@ -92,11 +95,11 @@ export function asProblem(error: unknown): Problem | null {
     if (
       AWAY.has(code) ||
       code.startsWith('08') ||
-      /timeout exceeded when trying to connect|Connection terminated|Client has encountered a connection error|not queryable/.test(
+      /timeout exceeded when trying to connect|Query read timeout|Connection terminated|Client has encountered a connection error|not queryable/.test(
         message,
       )
     )
-      return new Problem(503, 'database-away', `PostgreSQL does not answer. ${HELD}`);
+      return databaseAway();
     const overtaxed = OVERTAXED.find(([start]) => code.startsWith(start));
     if (overtaxed) return new Problem(503, 'database-busy', `${overtaxed[1]} ${HELD}`);
     if (code === '22P02') return new Problem(404, 'not-found', 'There is nothing with this id.');

@@ -45,11 +45,14 @@ export async function startTestServer(databaseUrl = process.env.DATABASE_URL): P
   await migrate(databaseUrl, MIGRATIONS);
   await runMigrations({ connectionString: databaseUrl });
   const db = openDatabase(databaseUrl);
+  const patientDb = openDatabase(databaseUrl, 2, true);
   const log = pino({ level: 'silent' });
   const desk = new Desk(databaseUrl, log, await deskFile());
   const news = new News(databaseUrl);
   await news.start();
-  const server: Server = httpServer(createApp({ db, news, desk, log, web: null, hosts: ['127.0.0.1'] }));
+  const server: Server = httpServer(
+    createApp({ db, patientDb, news, desk, log, web: null, hosts: ['127.0.0.1'] }),
+  );
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
   const url = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
   return {
@@ -75,7 +78,7 @@ export async function startTestServer(databaseUrl = process.env.DATABASE_URL): P
       server.close();
       await news.stop();
       await desk.stop();
-      await db.end();
+      await Promise.all([db.end(), patientDb.end()]);
     },
   };
 }

@@ -25,8 +25,8 @@ export interface Cluster {
   /** Process of the server. */
   readonly pid: number;
   stop(): void;
-  /** kill -9, as when the power fails. */
-  kill(): void;
+  /** Sends all its processes a signal: SIGKILL as when the power fails, SIGSTOP as when it hangs. */
+  signal(name: NodeJS.Signals): void;
 }
 
 /** Path of a program of the newest PostgreSQL here. @throws Error when there is none, with the cure */
@@ -151,11 +151,11 @@ export async function startCluster(base: string, wanted = 0): Promise<Cluster> {
         // It has ended already.
       }
     },
-    kill: () => {
+    signal: (name) => {
       const children = readdirSync('/proc').filter((name) => parentOf(name) === pid);
       for (const each of [pid, ...children.map(Number)])
         try {
-          process.kill(each, 'SIGKILL');
+          process.kill(each, name);
         } catch {
           // It has ended already.
         }

@@ -12,16 +12,21 @@ pg.types.setTypeParser(pg.types.builtins.INT8, Number);
 const STATEMENT_MS = 30_000;
 const LOCK_MS = 5000;
 
-/** A pool of connections. One that breaks is replaced, whether it is idle or in use. */
-export function openDatabase(url: string, max = 10): Database {
+/** An answer that PostgreSQL does not give, though it should have stopped by itself: its process hangs. */
+const ANSWER_MS = STATEMENT_MS + 5000;
+
+/**
+ * A pool of connections. One that breaks is replaced, whether it is idle or in use.
+ * @param patient for work that may take as long as it takes
+ */
+export function openDatabase(url: string, max = 10, patient = false): Database {
   const pool = new pg.Pool({
     connectionString: url,
     max,
     connectionTimeoutMillis: 3000,
-    statement_timeout: STATEMENT_MS,
-    lock_timeout: LOCK_MS,
+    ...(patient ? {} : { statement_timeout: STATEMENT_MS, query_timeout: ANSWER_MS, lock_timeout: LOCK_MS }),
     // A transaction whose owner has hung does not hold a shot for ever.
-    idle_in_transaction_session_timeout: STATEMENT_MS * 2,
+    ...(patient ? {} : { idle_in_transaction_session_timeout: STATEMENT_MS * 2 }),
   });
   pool.on('error', () => undefined);
   // The pool listens to idle connections only; an error of one in use reaches whoever waits for its answer anyway.

@@ -1,8 +1,10 @@
+import { EventEmitter } from 'node:events';
 import { setTimeout as pause } from 'node:timers/promises';
-import { Logger, run, type Runner, type RunnerOptions } from 'graphile-worker';
+import { Logger, run, type Runner, type RunnerOptions, type WorkerEvents } from 'graphile-worker';
 
 const PAUSE_MS = 500;
 const PAUSE_MOST_MS = 15_000;
+const STOP_MS = 3000;
 
 /** Takes work from the queue until it is stopped: a queue that ends, as when PostgreSQL restarts, is opened again. */
 export class KeptQueue {
@@ -11,18 +13,28 @@ export class KeptQueue {
   /** Whether work is taken now. */
   working = false;
 
+  private readonly events: WorkerEvents;
+
+  /** @param options of the queue, with one worker */
   constructor(
     private readonly options: RunnerOptions,
     private readonly say: (line: string) => void,
-  ) {}
+  ) {
+    this.events = options.events ?? (new EventEmitter() as WorkerEvents);
+  }
 
   /** @throws Error when the queue cannot be opened at first */
   async start(): Promise<void> {
     void this.keep(await this.open());
   }
 
+  /** Resolves when the worker of a queue has ended: the queue itself does not tell, and goes on without one. */
+  private workerEnded: Promise<unknown> = Promise.resolve();
+
   private open(): Promise<Runner> {
+    this.workerEnded = new Promise((resolve) => this.events.once('worker:stop', resolve));
     return run({
+      events: this.events,
       pollInterval: 1000,
       noHandleSignals: true,
       logger: new Logger(() => () => undefined),
@@ -38,7 +50,10 @@ export class KeptQueue {
         tries = 0;
         this.runner = runner;
         this.working = true;
-        await runner.promise;
+        await Promise.race([runner.promise, this.workerEnded]);
+        if (!this.stopped) this.say('the worker of the queue has ended');
+        // What is left of it is let go; that it may fail, too, is no reason not to begin anew.
+        await Promise.race([runner.stop().catch(() => undefined), pause(STOP_MS, null, { ref: false })]);
       } catch (error) {
         this.say(`the queue has ended: ${error instanceof Error ? error.message : String(error)}`);
       }

@@ -108,12 +108,12 @@ export async function readUpkeep(db: Queryable): Promise<UpkeepReport> {
   };
 }
 
-/** Clears what is due. Two that clear at once wait for each other. @returns what went */
+/**
+ * Clears what is due, which may be much: give it a patient pool. Two that clear at once wait for each other.
+ * @returns what went
+ */
 export async function clearDue(pool: Database): Promise<Amounts> {
   return inTransaction(pool, async (client) => {
-    // As long as it takes: there may be much, and it is done at night.
-    await client.query('set local statement_timeout = 0');
-    await client.query('set local lock_timeout = 0');
     await client.query('select pg_advisory_xact_lock(hashtext($1))', ['upkeep']);
     const due = await whatIsDue(client);
     await client.query(`delete from render_frame f using render_job j where ${FRAMES}`);
