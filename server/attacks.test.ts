@@ -208,6 +208,32 @@ describe('a large shot', () => {
 });
 
 describe('many at once', () => {
+  it('copy a shot while it is edited: each copy is a state that the shot was in', async () => {
+    const id = await makeShot();
+    const before = (await open(id)).document;
+    const edits = (async () => {
+      for (let base = 0; base < 40; base++)
+        await server.call('POST', `/shots/${id}/changes`, { base, changes: [setLast(100 + base)] });
+    })();
+    const copies: string[] = [];
+    for (let i = 0; i < 12; i++) {
+      // Opening has the shot's snapshot written anew, in the middle of it all.
+      const [{ body }] = await Promise.all([
+        server.call<{ id: string }>('POST', `/shots/${id}/duplicate`),
+        open(id),
+      ]);
+      copies.push(body.id);
+    }
+    await edits;
+    const opened = await Promise.all(copies.map(open));
+    for (const { revision, document } of opened)
+      expect(document).toEqual(
+        revision === 0 ? before : { ...before, setup: { ...before.setup, last: 99 + revision } },
+      );
+    expect(new Set(opened.map(({ revision }) => revision)).size).toBeGreaterThan(2);
+    expect(await open(id)).toMatchObject({ revision: 40, document: { setup: { last: 139 } } });
+  });
+
   it('on one shot are taken in order, and beyond what can wait hear that the server is busy', async () => {
     const id = await makeShot();
     const answers = await Promise.all(
@@ -243,7 +269,7 @@ describe('a connection to PostgreSQL that ends', () => {
     for (let tries = 0; tries < 200; tries++) {
       const { rowCount } = await server.db.query(
         `select pg_terminate_backend(pid) from pg_stat_activity
-         where wait_event_type = 'Lock' and query like '%for update of s%' and datname = current_database()`,
+         where wait_event_type = 'Lock' and query like '%for no key update of s%' and datname = current_database()`,
       );
       if (rowCount) break;
       await new Promise((resolve) => setTimeout(resolve, 20));

@@ -57,16 +57,20 @@ export class Documents {
       head.id,
       setTimeout(() => {
         this.quiet.delete(head.id);
-        // A snapshot that could not be stored is stored after the next change.
-        void this.snapshot(head.id, revision, document).catch(() => undefined);
+        void this.snapshot(head.id, revision, document);
       }, soon).unref(),
     );
   }
 
-  /** Stores a document as the snapshot of its revision. @returns its JSON */
+  /**
+   * Stores a document as the snapshot of its revision. One that cannot be stored now is stored after the next change.
+   * @returns its JSON
+   */
   async snapshot(id: string, revision: number, document: Shot): Promise<Buffer> {
     const bytes = Buffer.from(JSON.stringify(document));
-    await inTransaction(this.pool, (client) => keepSnapshot(client, id, revision, document, bytes));
+    await inTransaction(this.pool, (client) => keepSnapshot(client, id, revision, document, bytes)).catch(
+      () => undefined,
+    );
     return bytes;
   }
 

@@ -24,7 +24,7 @@ export async function readHead(db: Queryable, id: string, lock = false): Promise
     `select s.id, s.name, s.project_id as "projectId", p.name as "projectName", s.revision,
        s.snapshot_revision as "snapshotRevision", s.snapshot_version as "snapshotVersion", s.document_size as size
      from shot s join project p on p.id = s.project_id
-     where s.id = $1 and s.deleted_at is null and p.deleted_at is null ${lock ? 'for update of s' : ''}`,
+     where s.id = $1 and s.deleted_at is null and p.deleted_at is null ${lock ? 'for no key update of s' : ''}`,
     [id],
   );
   return rows[0] ?? null;
@@ -84,13 +84,18 @@ const setupOf = ({ first, last, rate, width, height }: Setup): number[] => [
 ];
 
 async function keepPieces(db: Queryable, id: string, revision: number, bytes: Buffer): Promise<void> {
-  for (let piece = 0; piece * PIECE < bytes.length; piece++)
-    await db.query('insert into shot_snapshot (shot_id, revision, piece, bytes) values ($1, $2, $3, $4)', [
-      id,
-      revision,
-      piece,
-      bytes.subarray(piece * PIECE, (piece + 1) * PIECE),
-    ]);
+  const count = Math.ceil(bytes.length / PIECE);
+  for (let piece = 0; piece < count; piece++)
+    await db.query(
+      `insert into shot_snapshot (shot_id, revision, piece, bytes) values ($1, $2, $3, $4)
+       on conflict (shot_id, revision, piece) do update set bytes = excluded.bytes`,
+      [id, revision, piece, bytes.subarray(piece * PIECE, (piece + 1) * PIECE)],
+    );
+  await db.query('delete from shot_snapshot where shot_id = $1 and revision = $2 and piece >= $3', [
+    id,
+    revision,
+    count,
+  ]);
 }
 
 /**
@@ -125,7 +130,10 @@ export function refuseLarge(bytes: number): void {
     );
 }
 
-/** Stores the document of a revision as the snapshot, unless there is a later one; call inside a transaction. */
+/**
+ * Stores the document of a revision as the snapshot, unless there is a later one; call inside a transaction. The pieces go
+ * first: changes of the shot wait only for the last moment.
+ */
 export async function keepSnapshot(
   db: Queryable,
   id: string,
@@ -133,15 +141,24 @@ export async function keepSnapshot(
   document: Shot,
   bytes: Buffer,
 ): Promise<void> {
-  const { rowCount } = await db.query(
+  const head = await readHead(db, id);
+  const later =
+    !head ||
+    head.snapshotRevision > revision ||
+    (head.snapshotRevision === revision && head.snapshotVersion >= document.version);
+  if (later) return;
+  await keepPieces(db, id, revision, bytes);
+  await db.query(
     `update shot set snapshot_revision = $2, snapshot_version = $3,
        document_size = $4 + (select coalesce(sum(octet_length(patches)), 0) from shot_change where shot_id = $1 and revision > $2)
      where id = $1 and (snapshot_revision < $2 or (snapshot_revision = $2 and snapshot_version < $3))`,
     [id, revision, document.version, bytes.length],
   );
-  if (rowCount === 0) return;
-  await db.query('delete from shot_snapshot where shot_id = $1 and revision <= $2', [id, revision]);
-  await keepPieces(db, id, revision, bytes);
+  // Those before it, or this one where a later one has come meanwhile.
+  await db.query(
+    `delete from shot_snapshot where shot_id = $1 and revision < (select snapshot_revision from shot where id = $1)`,
+    [id],
+  );
 }
 
 /** Columns that a copy of a shot has from the shot. */
@@ -163,7 +180,7 @@ export async function copyShots(
     const { rows } = await db.query<{ id: string }>(
       `insert into shot (project_id, name, created_at, ${COPIED})
        select coalesce($2::uuid, project_id), left(name, 80 - length($3::text)) || $3::text, clock_timestamp(), ${COPIED}
-       from shot where id = $1 and deleted_at is null returning id`,
+       from shot where id = $1 and deleted_at is null for share returning id`,
       [id, projectId, ending],
     );
     const copy = rows[0]?.id;
