@@ -1,4 +1,4 @@
-import { ChevronDown, ChevronRight, Eye, EyeOff, Lock, LockOpen } from 'lucide-react';
+import { ChevronDown, ChevronRight, Eye, EyeOff, Lock, LockOpen, Users } from 'lucide-react';
 import { memo, type DragEvent } from 'react';
 import type { Part } from '../../../../core/document';
 import { setLocked } from '../../../../core/edit';
@@ -151,8 +151,12 @@ export const PartRow = memo(function PartRow(props: RowProps) {
         )}
         <span className="ml-auto flex flex-none items-center gap-1.5">
           {marked && (
-            <span className="rounded-full bg-brass-wash px-1.5 text-[10px] font-semibold text-brass">
-              elsewhere
+            <span
+              className="rounded-full bg-brass-wash p-0.5 text-brass"
+              title="Somebody else has changed it"
+            >
+              <Users size={11} aria-hidden="true" />
+              <span className="sr-only">changed elsewhere</span>
             </span>
           )}
           {ring !== 'still' && (
