@@ -1,17 +1,12 @@
 import type { Key, Link, Part, Shot } from '../core/document';
 import { blankShot } from '../core/document';
+import { seeded } from '../core/testing/seeded';
 
 export const PARTS = 1000;
 export const KEYED = 3000;
 export const LINKS = 600;
 export const LINK_DEPTH = 12;
 export const KEYS_PER_TRACK = 7;
-
-/** Repeatable random numbers (Park and Miller 1988). */
-export function seeded(seed: number): () => number {
-  let state = seed;
-  return () => (state = (state * 16807) % 2147483647) / 2147483647;
-}
 
 const FREE_PATHS = ['location.x', 'location.y', 'rotation.z'] as const;
 

@@ -1,7 +1,8 @@
 import { parseShot, type Part, type Shot } from '../core/document';
 import { compile, Evaluator } from '../core/evaluate';
 import { checkTyped, NameTable } from '../core/formula';
-import { benchShot, LINKS, PARTS, seeded } from './bench-shot';
+import { benchShot, LINKS, PARTS } from './bench-shot';
+import { seeded } from '../core/testing/seeded';
 import { libraryStack } from './library-stack';
 
 /**

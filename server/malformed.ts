@@ -1,13 +1,6 @@
 /** Requests as no page of ours makes them: for tests, and for the long run. Repeatable: the same seed, the same requests. */
 
-/** Repeatable random numbers (Park and Miller 1988). */
-export function seeded(seed: number): (below: number) => number {
-  let state = seed % 2147483647 || 1;
-  return (below) => {
-    state = (state * 16807) % 2147483647;
-    return state % below;
-  };
-}
+import { seeded } from '../core/testing/seeded';
 
 export interface OddRequest {
   readonly method: string;
@@ -118,7 +111,8 @@ export function* malformedRequests(
   seed: number,
   ids: { readonly project: string; readonly shot: string },
 ): Generator<OddRequest> {
-  const random = seeded(seed);
+  const share = seeded(seed);
+  const random = (below: number): number => Math.floor(share() * below);
   const oneOf = <T>(list: readonly T[]): T => list[random(list.length)]!;
   const change = (): Record<string, unknown> => ({
     base: 0,

@@ -65,7 +65,7 @@ describe('a document that came from a sound one', () => {
   });
 
   it('is looked at where it is read, too: a clip moves a dial whose limits are drawn in', () => {
-    const key = { frame: 1, value: 5, manner: 'hold' };
+    const peak = { frame: 1, value: 5, manner: 'hold' };
     const shot = {
       ...blankShot(),
       dials: { dia_a: { name: 'A', quantity: 'none', min: 0, max: 9, values: {}, tracks: {}, links: {} } },
@@ -75,7 +75,7 @@ describe('a document that came from a sound one', () => {
           root: 'prt_a',
           first: 1,
           last: 9,
-          tracks: { 'dia_a/value': { before: 'hold', after: 'hold', keys: { key_a: key } } },
+          tracks: { 'dia_a/value': { before: 'hold', after: 'hold', keys: { key_a: peak } } },
         },
       },
     } as Shot;

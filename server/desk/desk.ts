@@ -90,6 +90,8 @@ class Thread {
 
   private answered({ id, result, problem, failure }: Answered): void {
     const piece = this.done(id);
+    if (!piece && failure)
+      this.log.error({ err: failure }, 'work of the desk that nobody waits for has failed');
     if (problem) piece?.reject(new Problem(problem.status, problem.code, problem.message, problem.more));
     else if (failure) piece?.reject(Object.assign(new Error(failure.message), { stack: failure.stack }));
     else piece?.resolve(result);

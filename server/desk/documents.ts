@@ -26,7 +26,11 @@ export class Documents {
   private readonly quiet = new Map<string, NodeJS.Timeout>();
   private size = 0;
 
-  constructor(private readonly pool: Database) {}
+  /** @param report is told of what went wrong without anybody waiting for it */
+  constructor(
+    private readonly pool: Database,
+    private readonly report: (error: unknown) => void,
+  ) {}
 
   /** The document of a shot at its head, read by `db`. */
   async at(db: Queryable, head: ShotHead): Promise<Shot> {
@@ -69,7 +73,7 @@ export class Documents {
   async snapshot(id: string, revision: number, document: Shot): Promise<Buffer> {
     const bytes = Buffer.from(JSON.stringify(document));
     await inTransaction(this.pool, (client) => keepSnapshot(client, id, revision, document, bytes)).catch(
-      () => undefined,
+      this.report,
     );
     return bytes;
   }

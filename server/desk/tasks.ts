@@ -28,8 +28,9 @@ export interface Tasks {
 }
 export type TaskName = keyof Tasks;
 
-export function tasksOn(pool: Database): Tasks {
-  const documents = new Documents(pool);
+/** @param report is told of what went wrong without anybody waiting for it */
+export function tasksOn(pool: Database, report: (error: unknown) => void): Tasks {
+  const documents = new Documents(pool, report);
   /** The document of a shot with its head. */
   const find = async (id: string) => {
     const head = await readHead(pool, id);

@@ -17,12 +17,21 @@ export interface Answered {
   readonly failure?: { message: string; stack: string };
 }
 
+/** Id of what nobody has asked for: a snapshot that could not be stored. */
+const NOBODY = 0;
+
 /** Connections that a thread has at most: one for each piece of work at once, and one for snapshots. */
 const CONNECTIONS = 5;
 
 const { databaseUrl } = workerData as { databaseUrl: string };
 const port = parentPort!;
-const tasks = tasksOn(openDatabase(databaseUrl, CONNECTIONS));
+const failureOf = (error: unknown): NonNullable<Answered['failure']> => {
+  const { message = String(error), stack = '' } = error as Partial<Error>;
+  return { message, stack };
+};
+const tasks = tasksOn(openDatabase(databaseUrl, CONNECTIONS), (error) =>
+  port.postMessage({ id: NOBODY, failure: failureOf(error) } satisfies Answered),
+);
 
 port.on('message', ({ id, task, args }: Asked) => {
   const doable = tasks as unknown as Record<TaskName, (...all: readonly unknown[]) => Promise<unknown>>;
@@ -35,8 +44,7 @@ port.on('message', ({ id, task, args }: Asked) => {
         port.postMessage({ id, problem: { status, code, message, more } } satisfies Answered);
         return;
       }
-      const { message = String(error), stack = '' } = error as Partial<Error>;
-      port.postMessage({ id, failure: { message, stack } } satisfies Answered);
+      port.postMessage({ id, failure: failureOf(error) } satisfies Answered);
     },
   );
 });

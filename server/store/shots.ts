@@ -111,8 +111,8 @@ export async function createShot(
   const bytes = Buffer.from(JSON.stringify(document));
   refuseLarge(bytes.length);
   const { rows } = await db.query<{ id: string }>(
-    `insert into shot (project_id, name, first_frame, last_frame, rate_num, rate_den, width, height, snapshot_version, document_size)
-     select id, $2, $3, $4, $5, $6, $7, $8, $9, $10 from project where id = $1 and deleted_at is null returning id`,
+    `insert into shot (project_id, name, created_at, first_frame, last_frame, rate_num, rate_den, width, height, snapshot_version, document_size)
+     select id, $2, clock_timestamp(), $3, $4, $5, $6, $7, $8, $9, $10 from project where id = $1 and deleted_at is null returning id`,
     [projectId, name, ...setupOf(document.setup), document.version, bytes.length],
   );
   const id = rows[0]?.id ?? null;

@@ -4,7 +4,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
-import { malformedRequests, seeded } from '../../server/malformed';
+import { seeded } from '../../core/testing/seeded';
+import { malformedRequests } from '../../server/malformed';
 import { sendRaw } from '../../server/send-raw';
 import { isRunning, type OpenedShot, type RenderJob, type RenderList } from '../../wire';
 import { freePort } from '../run/free-port';
@@ -43,7 +44,8 @@ const FILMS_END_MS = 10 * 60_000;
 const HEALTH_LIMIT_MS = 200;
 const ODD_LIMIT_MS = 1000;
 
-const random = seeded(Number(options.seed));
+const share = seeded(Number(options.seed));
+const random = (below: number): number => Math.floor(share() * below);
 const end = Date.now() + Number(options.minutes) * 60_000;
 const faults: string[] = [];
 
