@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { chmod, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
@@ -142,7 +143,7 @@ test('a render machine killed in the middle: the film is complete', async () => 
   expect((await read()).drawn).toBe(60);
 });
 
-test('PostgreSQL stopped in the middle of a film and of edits: nothing kept is lost, and the film is complete', async () => {
+test('PostgreSQL stopped in the middle of a film, of edits and of files: nothing kept is lost, and the film is complete', async () => {
   const folder = await mkdtemp(join(tmpdir(), 'whirl-cluster-'));
   // PostgreSQL runs as a user of its own where we are root.
   await chmod(folder, 0o755);
@@ -208,6 +209,26 @@ test('PostgreSQL stopped in the middle of a film and of edits: nothing kept is l
     const edits = (async () => {
       while (editing) await edit(++last);
     })();
+    // Meshes come in all the while, too: each is sent until it is taken, and is there in the end.
+    const stored: string[] = [];
+    const mesh = (count: number): string =>
+      `# ${count}\n${'v 0 0 0\nv 1 0 0\nv 0 1 0\n'.repeat(40_000)}f 1 2 3\n`;
+    const bringIn = async (count: number): Promise<void> => {
+      for (;;) {
+        const answer = await fetch(`${server.url}/api/assets`, {
+          method: 'POST',
+          headers: { 'Content-Type': 'model/obj', Connection: 'close' },
+          body: mesh(count),
+        });
+        const { hash } = (await answer.json()) as { hash: string };
+        if (answer.status === 201) return void stored.push(hash);
+        refusals.add(answer.status);
+        await new Promise((resolve) => setTimeout(resolve, 100));
+      }
+    };
+    const files = (async () => {
+      for (let count = 0; editing; count++) await bringIn(count);
+    })();
     cluster.stop();
     await new Promise((resolve) => setTimeout(resolve, 1000));
     cluster = await startCluster(folder, Number(port));
@@ -218,6 +239,13 @@ test('PostgreSQL stopped in the middle of a film and of edits: nothing kept is l
     await expect.poll(async () => (await read()).status, { timeout: 240_000 }).toBe('done');
     editing = false;
     await edits;
+    await files;
+    expect(new Set(stored).size).toBe(stored.length);
+    expect(stored.length).toBeGreaterThan(3);
+    for (const hash of stored) {
+      const bytes = await (await fetch(`${server.url}/api/assets/${hash}`)).arrayBuffer();
+      expect(createHash('sha256').update(Buffer.from(bytes)).digest('hex')).toBe(hash);
+    }
     // One that hangs is told as away; nothing needs to be started again once it goes on.
     cluster.signal('SIGSTOP');
     expect(await call<{ code: string }>('GET', '/health')).toMatchObject({

@@ -5,8 +5,9 @@ import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { unzipSync } from 'fflate';
 import { PNG } from 'pngjs';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { assembleFilm, assembleZip, frameFileName, type Pictures } from './assemble';
+import { LastingError } from './lasting-error';
 
 const run = promisify(execFile);
 let folder: string;
@@ -79,6 +80,14 @@ describe('films of drawn frames', () => {
     })();
     const file = join(folder, 'broken.mp4');
     await expect(assembleFilm(broken, { num: 24, den: 1 }, 'mp4', false, file)).rejects.toThrow(/./);
+  });
+  it('are given up at once where there is no encoder, with what is missing', async () => {
+    vi.stubEnv('PATH', folder);
+    const file = join(folder, 'none.mp4');
+    const made = assembleFilm(pictures(1, 2), { num: 24, den: 1 }, 'mp4', false, file);
+    await expect(made).rejects.toThrow(LastingError);
+    await expect(made).rejects.toThrow("Install Debian's ffmpeg");
+    vi.unstubAllEnvs();
   });
   it('a zip holds each frame under its number, byte for byte', async () => {
     const file = join(folder, 'frames.zip');

@@ -26,13 +26,12 @@ import {
 } from '../server/store/renders';
 import { keepPicture, readShot } from '../server/store/shots';
 import { assembleFilm, assembleZip, type Pictures } from './assemble';
+import { unlessGivenUp } from './break-off';
 import { DrawingBrowser } from './drawing-browser';
 import { LastingError } from './lasting-error';
 import { makeFolder } from './work-folder';
 
 const REPORT_MS = 2000;
-/** A cancelled film is let go in the middle of a frame after at most this long. */
-const CANCEL_LOOK_MS = 1000;
 const CARD_WIDTH = 480;
 
 const stretch = z.object({ job: z.uuid(), first: z.number().int(), last: z.number().int() });
@@ -185,29 +184,18 @@ export class RenderMachine {
     await assembleWhenComplete(this.db, id);
   }
 
-  /** A frame of a film, or null when the film is cancelled while it is drawn: then the drawing is broken off. */
+  /** A frame of a film, or null when the film is cancelled while it is drawn: then the browser is ended. */
   private async drawUnlessCancelled(id: string, frame: number): Promise<Buffer | null> {
-    let cancelled = false;
-    const looking = setInterval(() => {
-      readRender(this.db, id).then(
-        (job) => {
-          if (job?.status === 'drawing' || cancelled) return;
-          cancelled = true;
-          void this.browser!.close();
-        },
-        () => undefined,
-      );
-    }, CANCEL_LOOK_MS);
-    try {
-      return await this.browser!.draw(frame);
-    } catch (error) {
-      if (!cancelled) throw error;
+    const picture = await unlessGivenUp(
+      this.browser!.draw(frame),
+      async () => (await readRender(this.db, id))?.status !== 'drawing',
+      () => this.browser!.close(),
+    );
+    if (!picture) {
       this.loaded = '';
       this.browser = await this.openBrowser();
-      return null;
-    } finally {
-      clearInterval(looking);
     }
+    return picture;
   }
 
   private async assemble(id: string): Promise<void> {

@@ -1,7 +1,8 @@
-import { connect } from 'node:net';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { connect, type Socket } from 'node:net';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { blankShot, type Shot } from '../core/document';
 import { malformedRequests } from './malformed';
+import { STREAMS } from './news';
 import { sendRaw, sendText } from './send-raw';
 import { startTestServer, type TestServer } from './testing';
 
@@ -118,6 +119,29 @@ describe('requests that no page makes', () => {
     await said;
     await server.call('POST', `/shots/${id}/changes`, { base: 1, changes: [setLast(51)] });
     expect((await server.call('GET', '/health')).status).toBe(200);
+  });
+
+  it('hold no more streams of events than may be open, and one that ends makes room', async () => {
+    const path = `/shots/${await makeShot()}/events`;
+    const open = (): Promise<Socket> =>
+      new Promise((resolve, reject) => {
+        const socket = connect(port, '127.0.0.1', () =>
+          socket.write(`GET /api${path} HTTP/1.1\r\nHost: 127.0.0.1:${port}\r\n\r\n`),
+        );
+        socket.on('error', reject);
+        socket.once('data', (told) => {
+          if (told.toString().startsWith('HTTP/1.1 200')) return resolve(socket);
+          socket.destroy();
+          reject(new Error(told.toString()));
+        });
+      });
+    const streams: Socket[] = [];
+    while (streams.length < STREAMS) streams.push(await open());
+    expect(await server.call('GET', path)).toMatchObject({ status: 503, body: { code: 'busy' } });
+    expect((await server.call('GET', '/health')).status).toBe(200);
+    streams.pop()!.destroy();
+    await vi.waitFor(async () => streams.push(await open()), 10_000);
+    for (const stream of streams) stream.destroy();
   });
 });
 

@@ -1,5 +1,6 @@
 import type { Request, RequestHandler, RequestParamHandler, Response } from 'express';
 import { Problem, readJson } from './problem';
+import { whenGone } from './when-gone';
 
 const MB = 1024 * 1024;
 /** A sender that has sent nothing for so long is cut off. */
@@ -62,11 +63,11 @@ export function readBytes(
 /** Waits until what was written to a response has gone, or nobody is there to take it. */
 export function sent(response: Response): Promise<void> {
   return new Promise((resolve) => {
-    const done = (): void => {
-      response.off('drain', done).off('close', done);
+    const leave = whenGone(response, resolve);
+    response.once('drain', () => {
+      leave();
       resolve();
-    };
-    response.on('drain', done).on('close', done);
+    });
   });
 }
 

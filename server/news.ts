@@ -1,8 +1,9 @@
-import type { Request, Response } from 'express';
+import type { Response } from 'express';
 import pg from 'pg';
 import { busy } from './problem';
 import { RENDER_CHANNEL } from './store/renders';
 import { SHOT_CHANNEL } from './store/shots';
+import { whenGone } from './when-gone';
 
 const RETRY_MS = 2000;
 const HEARTBEAT_MS = 25_000;
@@ -67,21 +68,21 @@ export class News {
 }
 
 /** Streams of events at once. */
-const STREAMS = 500;
+export const STREAMS = 500;
 let streams = 0;
 
 /**
  * Answers with server-sent events (WHATWG HTML, section 9.2) until the other side leaves or `end` is called.
- * @returns functions that send one event and end the stream; both do nothing once it has ended
+ * @returns functions that send one event, end the stream, and call something once it has ended; nothing is sent after that
  * @throws Problem 503 `busy` when there are too many
  */
-export function eventStream(
-  request: Request,
-  response: Response,
-): { readonly send: (data: unknown) => void; readonly end: () => void } {
+export function eventStream(response: Response): {
+  readonly send: (data: unknown) => void;
+  readonly end: () => void;
+  readonly whenEnded: (then: () => void) => void;
+} {
   if (streams >= STREAMS) throw busy();
   streams += 1;
-  response.on('close', () => (streams -= 1));
   response.set({
     'Content-Type': 'text/event-stream',
     'Cache-Control': 'no-cache',
@@ -91,10 +92,13 @@ export function eventStream(
   const open = (): boolean => !response.writableEnded && !response.destroyed;
   // A line of comment: what stands between does not take the connection for a dead one.
   const beat = setInterval(() => open() && response.write(':\n\n'), HEARTBEAT_MS);
-  request.on('close', () => clearInterval(beat));
-  response.on('close', () => clearInterval(beat));
+  whenGone(response, () => {
+    streams -= 1;
+    clearInterval(beat);
+  });
   return {
     send: (data) => void (open() && response.write(`data: ${JSON.stringify(data)}\n\n`)),
     end: () => void (open() && response.end()),
+    whenEnded: (then) => void whenGone(response, then),
   };
 }

@@ -70,9 +70,8 @@ export function renderRoutes(db: Database, news: News, desk: Desk): Router {
   router.get('/renders/:id/events', async (incoming, response) => {
     const { id } = incoming.params;
     await find(id);
-    const stream = eventStream(incoming, response);
-    response.on(
-      'close',
+    const stream = eventStream(response);
+    stream.whenEnded(
       films.follow(id, (job) => {
         stream.send(job);
         if (!isRunning(job)) stream.end();

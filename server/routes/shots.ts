@@ -86,15 +86,12 @@ export function shotRoutes(db: Database, news: News, desk: Desk): Router {
     const { id } = request.params;
     const at = await readRevision(db, id);
     if (at === null) throw notFound('The shot');
-    const stream = eventStream(request, response);
+    const stream = eventStream(response);
     const tell = async (told: string | null): Promise<void> => {
       const now = told === null ? await readRevision(db, id).catch(() => null) : Number(told);
       if (now !== null) stream.send({ revision: now });
     };
-    response.on(
-      'close',
-      news.follow(SHOT_CHANNEL, id, (told) => void tell(told)),
-    );
+    stream.whenEnded(news.follow(SHOT_CHANNEL, id, (told) => void tell(told)));
     // Read once followed: what is kept in between is told twice rather than never.
     await tell(null);
   });

@@ -41,12 +41,18 @@ const FILM_EVERY_MS = 20_000;
 const DISTURBED_MS = 15_000;
 /** Until all films have ended. */
 const FILMS_END_MS = 10 * 60_000;
+/** In the last part of the time the server is left alive, so that its memory can be followed. */
+const SERVER_SPARED = 1 / 3;
+const MEMORY_EVERY_MS = 30_000;
+/** How much more than its median in the first half of that time the server may hold in the second half. */
+const MEMORY_GROWTH = 1.25;
 const HEALTH_LIMIT_MS = 200;
 const ODD_LIMIT_MS = 1000;
 
 const share = seeded(Number(options.seed));
 const random = (below: number): number => Math.floor(share() * below);
 const end = Date.now() + Number(options.minutes) * 60_000;
+const spared = end - Number(options.minutes) * 60_000 * SERVER_SPARED;
 const faults: string[] = [];
 
 const folder = mkdtempSync(join(tmpdir(), 'whirl-torture-'));
@@ -76,14 +82,33 @@ function kill(name: string): void {
 
 const kills: Record<string, number> = {};
 async function killAtRandom(watch: HealthWatch): Promise<void> {
-  const names = ['server', 'PostgreSQL', 'render machine'];
+  const names = ['PostgreSQL', 'render machine', 'server'];
   while (Date.now() < end) {
     await pause((KILL_EVERY[0] + random(KILL_EVERY[1] - KILL_EVERY[0])) * 1000);
-    const name = names[random(names.length)]!;
+    const name = names[random(Date.now() < spared ? names.length : names.length - 1)]!;
     watch.disturbed(DISTURBED_MS);
     kill(name);
     kills[name] = (kills[name] ?? 0) + 1;
   }
+}
+
+/** Reads the server's memory while it is left alive. @returns MB, one reading each half minute */
+async function followMemory(): Promise<number[]> {
+  await pause(spared - Date.now());
+  const readings: number[] = [];
+  while (Date.now() < end) {
+    readings.push(Math.round(memoryOf(thing('server')?.pid ?? 0) / 1048576));
+    await pause(Math.min(MEMORY_EVERY_MS, end - Date.now()));
+  }
+  return readings;
+}
+
+/** @returns how many times more the server held in the second half of the readings than in the first, by the medians */
+function memoryGrowth(readings: readonly number[]): number {
+  const median = (values: readonly number[]): number =>
+    [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)]!;
+  const half = Math.floor(readings.length / 2);
+  return half < 2 ? 1 : median(readings.slice(half)) / median(readings.slice(0, half));
 }
 
 async function startFilms(shot: string): Promise<string[]> {
@@ -153,13 +178,13 @@ async function torture(): Promise<void> {
     new Writer(url, shot.id, ['parts', camera, 'values', 'location.x'], (count) => count / 8),
   ];
   const watch = new HealthWatch(url);
-  const memoryBefore = memoryOf(thing('server')!.pid!);
   say(`Seed ${options.seed}, ${options.minutes} minutes, at ${url}`);
 
-  const [, films, odd] = await Promise.all([
-    killAtRandom(watch),
+  const [films, odd, memory] = await Promise.all([
     startFilms(shot.id),
     sendOddRequests({ project: project.id, shot: target.id }, watch),
+    followMemory(),
+    killAtRandom(watch),
     Promise.all(writers.map((writer) => writer.run())),
     watch.run(),
     pause(end - Date.now()).then(() => {
@@ -180,6 +205,9 @@ async function torture(): Promise<void> {
     faults.push(`an answer about health took ${health.longest} ms: at most ${HEALTH_LIMIT_MS} are allowed`);
   if (options.strict && odd.longest > ODD_LIMIT_MS)
     faults.push(`a malformed request took ${odd.longest} ms: at most ${ODD_LIMIT_MS} are allowed`);
+  const growth = memoryGrowth(memory);
+  if (options.strict && growth > MEMORY_GROWTH)
+    faults.push(`the server's memory grew ${growth.toFixed(2)} times: at most ${MEMORY_GROWTH} are allowed`);
   const refusals = [...new Set(writers.flatMap((writer) => [...writer.refusals.keys()]))].sort();
   const unexpected = refusals.filter((status) => status !== 0 && status !== 503);
   if (unexpected.length > 0) faults.push(`changes were refused with ${unexpected.join(', ')}`);
@@ -191,9 +219,7 @@ async function torture(): Promise<void> {
         films: { started: films.length, failed: failed.map((job) => job.error), stuck: stuck.length },
         malformed: odd,
         health,
-        serverMemoryMB: [memoryBefore, memoryOf(thing('server')?.pid ?? 0)].map((bytes) =>
-          Math.round(bytes / 1048576),
-        ),
+        serverMemoryMB: memory,
       },
       null,
       2,
