@@ -3,3 +3,4 @@ export * from './compiled-track';
 export * from './ease';
 export * from './split';
 export * from './fit';
+export * from './motion';

@@ -1,5 +1,6 @@
 import { slopeAtEnd } from '../curve';
 import {
+  RISE_LIMIT,
   sortedKeys,
   trackOf,
   type Blend,
@@ -12,7 +13,7 @@ import {
 import { pathOf } from './address-path';
 import { Draft, type Change } from './change';
 import type { KeyAddress } from './keys';
-import { componentsOf, demandFrame, freeze, insertKey, putKey, setManner } from './put-key';
+import { componentsOf, demandFrame, freeze, insertKey, putKey, SAME_FRAME, setManner } from './put-key';
 import { channelName, EditRefused } from './values';
 
 function eachKey(
@@ -50,8 +51,11 @@ export function setHandleKind(shot: Shot, targets: readonly KeyAddress[], kind: 
   return draft.change(labelFor(shot, targets, 'Set the handles'));
 }
 
-const scaled = (rise: Handle['rise'], factor: number): Handle['rise'] =>
-  typeof rise === 'number' ? rise * factor : (rise.map((part) => part * factor) as [number, number, number]);
+/** A rise scaled, within what a handle may rise: one in line with an upright one would rise without end. */
+function scaled(rise: Handle['rise'], factor: number): Handle['rise'] {
+  const one = (part: number): number => Math.max(-RISE_LIMIT, Math.min(RISE_LIMIT, part * factor)) + 0;
+  return typeof rise === 'number' ? one(rise) : (rise.map(one) as [number, number, number]);
+}
 
 /** Brings the right handle of a key in line with its left one, its reach kept. */
 function alignRight(draft: Draft, path: readonly string[]): void {
@@ -69,17 +73,28 @@ function keyAtPath(draft: Draft, path: readonly string[]): Key | undefined {
   return node as Key | undefined;
 }
 
+/** How far a handle may reach, frames: to the neighbouring key, so that time never runs backwards; 0 at the ends. */
+export function handleLimit(shot: Shot, { address, key: id }: KeyAddress, side: 'left' | 'right'): number {
+  const keys = sortedKeys(trackOf(shot, address) ?? { before: 'hold', after: 'hold', keys: {} });
+  const index = keys.findIndex((entry) => entry.id === id);
+  const other = keys[index + (side === 'left' ? -1 : 1)];
+  return other && index >= 0 ? Math.abs(other.key.frame - keys[index]!.key.frame) : 0;
+}
+
 /**
- * Puts a handle's end where it was dragged. The other handle of an aligned key turns with it, its reach kept; a key whose
- * handles were worked out becomes a free one.
+ * Puts a handle's end where it was dragged; it stops at the neighbouring key. The other handle of an aligned key turns
+ * with it, its reach kept; a key whose handles were worked out becomes a free one. The stretch that the handle shapes
+ * becomes a curve.
  */
 export function setHandle(
   shot: Shot,
   { address, key: id }: KeyAddress,
   side: 'left' | 'right',
-  handle: Handle,
+  wanted: Handle,
 ): Change {
-  if (!(handle.reach >= 0)) throw new EditRefused(`A handle reaches 0 frames or more, not ${handle.reach}.`);
+  if (!(wanted.reach >= 0)) throw new EditRefused(`A handle reaches 0 frames or more, not ${wanted.reach}.`);
+  const limit = handleLimit(shot, { address, key: id }, side);
+  const handle = { ...wanted, reach: limit > 0 ? Math.min(limit, wanted.reach) : wanted.reach };
   const draft = eachKey(shot, [{ address, key: id }], (draft, path, key) => {
     const track = trackOf(draft.shot, address)!;
     const index = sortedKeys(track).findIndex((entry) => entry.id === id);
@@ -89,11 +104,15 @@ export function setHandle(
     draft.set([...path, 'handles'], kind);
     const other = side === 'left' ? 'right' : 'left';
     const now = keyAtPath(draft, path)!;
-    if (kind === 'aligned' && now[other] && handle.reach > 0)
+    if (kind === 'aligned' && now[other] && handle.reach > SAME_FRAME)
       draft.set([...path, other], {
         reach: now[other].reach,
         rise: scaled(handle.rise, -now[other].reach / handle.reach),
       });
+    const keys = sortedKeys(track);
+    const owner = side === 'right' ? keys[index] : keys[index - 1];
+    if (owner && keys[index + (side === 'right' ? 1 : 0)] && owner.key.manner !== 'curve')
+      setManner(draft, [...path.slice(0, -1), owner.id], 'curve');
   });
   return draft.change(`Drag a handle of ${channelName(shot, address)}`);
 }
