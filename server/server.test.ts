@@ -9,6 +9,8 @@ import { addPart, apply, invert, keyChannels, renamePart, setValues, type Change
 import { fullRide } from '../demo/full-ride';
 import {
   changesTaken,
+  OWN_MANNERS,
+  ownManners,
   problemDocument,
   projectList,
   renderJob,
@@ -106,6 +108,43 @@ describe('projects and shots', () => {
   it('keep a document to the last digit', async () => {
     const document = fullRide();
     expect((await open(await newShot(document))).document).toEqual(document);
+  });
+});
+
+describe('own ways to move', () => {
+  const manner = (name: string, y1 = 0) => ({ name, shape: { manner: 'curve', points: [0.4, y1, 0.6, 1] } });
+  const path = (id: string): string => `/projects/${id}/manners`;
+  const newProject = async (): Promise<string> =>
+    (await server.call<{ id: string }>('POST', '/projects', { name: 'With manners' })).body.id;
+  it('are kept with their project by name, replaced, removed, and go into its copies', async () => {
+    const id = await newProject();
+    expect((await server.call('GET', path(id))).body).toEqual([]);
+    expect((await server.call('POST', path(id), manner('Heavy'))).status).toBe(201);
+    await server.call('POST', path(id), manner('Light'));
+    await server.call('POST', path(id), manner('Heavy', 0.3));
+    const { body } = await server.call('GET', path(id));
+    expect(body).toEqual([manner('Heavy', 0.3), manner('Light')]);
+    expect(ownManners.safeParse(body).error).toBeUndefined();
+    const copy = await server.call<{ id: string }>('POST', `/projects/${id}/duplicate`);
+    expect((await server.call<unknown[]>('GET', path(copy.body.id))).body).toHaveLength(2);
+    expect((await server.call('DELETE', `${path(id)}/Heavy`)).status).toBe(204);
+    expect((await server.call('DELETE', `${path(id)}/Heavy`)).status).toBe(404);
+    expect((await server.call('GET', path(id))).body).toEqual([manner('Light')]);
+  });
+  it('that run backwards, or are too many, are refused with what is allowed', async () => {
+    const id = await newProject();
+    const back = await server.call('POST', path(id), {
+      name: 'Back',
+      shape: { manner: 'curve', points: [1.2, 0, 0, 1] },
+    });
+    expect(back).toMatchObject({ status: 400, body: { errors: [{ path: 'shape.points.0' }] } });
+    for (let i = 0; i < OWN_MANNERS; i++) await server.call('POST', path(id), manner(`Manner ${i}`));
+    expect(await server.call('POST', path(id), manner('One more'))).toMatchObject({
+      status: 409,
+      body: { code: 'full' },
+    });
+    expect((await server.call('POST', path(id), manner('Manner 3'))).status).toBe(201);
+    expect((await server.call('GET', path(randomUUID()))).status).toBe(404);
   });
 });
 

@@ -4,7 +4,7 @@ import { Draft, type Change } from './change';
 import type { KeyAddress } from './keys';
 import { makeId } from './make-id';
 import { keyIn } from './put-key';
-import { byChannel } from './retime';
+import { byChannel, reversedRow } from './retime';
 import { channelName, EditRefused } from './values';
 
 /** Keys taken from channels, with frames counted from the first of them. */
@@ -74,6 +74,19 @@ export function pasteKeys(
     }
   }
   return draft.change(count === 1 ? 'Paste a key' : `Paste ${count} keys`);
+}
+
+/** Copied keys played backwards, inside the span that they have: see `reverseKeys`. */
+export function reversedCopy(copied: CopiedKeys): CopiedKeys {
+  const end = Math.max(...copied.channels.flatMap(({ keys }) => keys.map((key) => key.frame)));
+  return {
+    channels: copied.channels.map(({ address, keys }) => ({
+      address,
+      keys: reversedRow(keys)
+        .map((key) => ({ ...key, frame: key.frame + end - (keys[0]!.frame + keys.at(-1)!.frame) }))
+        .sort((a, b) => a.frame - b.frame),
+    })),
+  };
 }
 
 /** Where the keys of one part go in another one: the same channels. For `pasteKeys`. */

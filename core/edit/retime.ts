@@ -104,6 +104,23 @@ export function reversedManner(manner: Manner): Manner {
   return (EASING_NAMES as readonly string[]).includes(manner) ? reversedEasing(manner as EasingName) : manner;
 }
 
+/** Keys in order, each turned round inside the span that they all have. @returns in the same order as they were given */
+export function reversedRow(keys: readonly Key[]): Key[] {
+  const start = keys[0]!.frame;
+  const end = keys.at(-1)!.frame;
+  return keys.map((key, i) => {
+    // The stretch that came before this key now comes after it.
+    const source = keys[i - 1] ?? key;
+    const { piece: _piece, ...bare } = key;
+    const piece = keys[i - 1] ? source.piece : undefined;
+    return {
+      ...withHandles({ ...bare, frame: start + end - key.frame }, key.right, key.left),
+      manner: keys[i - 1] ? reversedManner(source.manner) : keys.at(-1)!.manner,
+      ...(piece ? { piece: { from: 1 - piece.to, to: 1 - piece.from, gain: negative(piece.gain) } } : {}),
+    };
+  });
+}
+
 /**
  * Turns the order of keys round inside the span that they have: each stretch between two of them is played backwards. A
  * held stretch holds the value that it now begins with.
@@ -116,26 +133,8 @@ export function reverseKeys(shot: Shot, targets: readonly KeyAddress[]): Change 
     const keys = sortedKeys(track);
     const chosen = keys.filter(({ id }) => ids.has(id));
     if (chosen.length < 2) continue;
-    const start = chosen[0]!.key.frame;
-    const end = chosen.at(-1)!.key.frame;
-    const reversed = new Map(
-      chosen.map(({ id, key }, i) => {
-        // The stretch that came before this key now comes after it.
-        const source = chosen[i - 1]?.key ?? key;
-        const { piece: _piece, ...bare } = key;
-        const piece = chosen[i - 1] ? source.piece : undefined;
-        return [
-          id,
-          {
-            ...withHandles({ ...bare, frame: start + end - key.frame }, key.right, key.left),
-            manner: chosen[i - 1] ? reversedManner(source.manner) : chosen.at(-1)!.key.manner,
-            ...(piece
-              ? { piece: { from: 1 - piece.to, to: 1 - piece.from, gain: negative(piece.gain) } }
-              : {}),
-          },
-        ];
-      }),
-    );
+    const row = reversedRow(chosen.map(({ key }) => key));
+    const reversed = new Map(chosen.map(({ id }, i) => [id, row[i]!]));
     write(
       draft,
       address,

@@ -1,5 +1,6 @@
 import type { ProjectCard } from '../../wire';
 import { inTransaction, type Database, type Queryable } from './database';
+import { copyManners } from './manners';
 import { copyShots } from './shots';
 
 /** Projects that are not deleted, last changed first, with their shots. */
@@ -70,6 +71,7 @@ export function duplicateProject(pool: Database, id: string): Promise<string | n
       copy,
       '',
     );
+    await copyManners(client, id, copy);
     return copy;
   });
 }

@@ -2,6 +2,7 @@ import type {
   AssetFacts,
   KeptChange,
   OpenedShot,
+  OwnManner,
   ProjectCard,
   RenderJob,
   RenderList,
@@ -83,6 +84,11 @@ export const api = {
   createProject: (name: string) => call<{ id: string }>('POST', '/projects', { name }),
   createShot: (project: string, name: string, document?: unknown) =>
     call<{ id: string }>('POST', `/projects/${project}/shots`, { name, document }),
+  manners: (project: string) => call<OwnManner[]>('GET', `/projects/${project}/manners`),
+  keepManner: (project: string, manner: OwnManner) =>
+    call<OwnManner>('POST', `/projects/${project}/manners`, manner),
+  removeManner: (project: string, name: string) =>
+    call<void>('DELETE', `/projects/${project}/manners/${encodeURIComponent(name)}`),
   rename: (table: 'projects' | 'shots', id: string, name: string) =>
     call<void>('PATCH', `/${table}/${id}`, { name }),
   duplicate: (table: 'projects' | 'shots', id: string) =>

@@ -14,6 +14,7 @@ import {
   ontoPart,
   pasteKeys,
   pastePose,
+  reversedCopy,
   type CopiedKeys,
 } from '../../../core/edit';
 import { pasteLink } from './links/link-commands';
@@ -102,6 +103,28 @@ export function pasteCopied(session: Session): void {
     session.edit((shot) =>
       pasteKeys(shot, clipboard.keys, frame, pasteTarget(session, clipboard.keys, clipboard.owner)),
     );
+}
+
+/** Pastes copied keys another way: backwards, or into the chosen channel, whatever channel they came from. */
+export function pasteKeysAs(session: Session, how: 'reversed' | 'onto'): void {
+  const { copied } = session.clipboard.now;
+  const { frame } = session.time.now;
+  const { channel } = session.choice.now;
+  if (copied?.kind !== 'keys') {
+    toast('Copy keys first.');
+    return;
+  }
+  if (how === 'reversed') {
+    const target = pasteTarget(session, copied.keys, copied.owner);
+    session.edit((shot) => pasteKeys(shot, reversedCopy(copied.keys), frame, target));
+    return;
+  }
+  const [from, ...more] = copied.keys.channels;
+  if (channel === null || !from) toast('Choose the channel that they are to go into.');
+  else if (more.length > 0)
+    toast(`Keys of ${more.length + 1} channels are copied: copy those of one to put them into another.`);
+  else if (linkOf(session.shot, channel)) toast('The chosen channel is linked: unlink it, or bake its link.');
+  else session.edit((shot) => pasteKeys(shot, copied.keys, frame, () => channel));
 }
 
 /** Copies the pose of the chosen parts and all below them at this frame. */

@@ -3,6 +3,7 @@ const PLACES = {
   parts: '[role="tree"]',
   values: '[aria-label="Values"] input',
   lanes: '#lanes',
+  curves: '#curves',
 } as const;
 
 const FRAME = '[aria-label="Current frame"]';

@@ -16,6 +16,7 @@ import { Choice, type ChoiceState } from './state/choice';
 import { Clipboard, type Copied } from './state/clipboard';
 import { Keying, type KeyingState } from './state/keying';
 import { Player } from './state/player';
+import { Plot, type PlotState } from './state/plot';
 import { Sheets, type SheetsState } from './state/sheets';
 import { Elsewhere, partsTouched } from './state/elsewhere';
 import { Time, type TimeState } from './state/time';
@@ -29,6 +30,7 @@ export class Session {
   readonly sheets = new Sheets();
   readonly clipboard = new Clipboard();
   readonly elsewhere = new Elsewhere();
+  readonly plot = new Plot();
   readonly time: Time;
   readonly player: Player;
   /** Pictures and meshes of the shot, shared by the view and whatever draws previews. */
@@ -41,7 +43,7 @@ export class Session {
 
   private constructor(
     readonly id: string,
-    readonly projectName: string,
+    readonly project: { readonly id: string; readonly name: string },
     readonly doc: OpenShot,
   ) {
     this.time = new Time(doc.now.shot.setup.first);
@@ -67,7 +69,7 @@ export class Session {
       told: (message) => toast(message),
       cameIn: (changes, clash) => session?.cameIn(changes, clash),
     });
-    session = new Session(opened.id, opened.projectName, doc);
+    session = new Session(opened.id, { id: opened.projectId, name: opened.projectName }, doc);
     return session;
   }
 
@@ -123,7 +125,9 @@ export class Session {
 
   /** Makes a change, keeps it, and lets undo take it back. */
   commit(change: Change): void {
+    const before = this.shot;
     this.doc.commit(change);
+    if (this.shot !== before) this.plot.edited(before);
   }
 
   /** Runs an edit and commits it; what it refuses is told and changes nothing. @returns whether it was done */
@@ -159,6 +163,7 @@ export const useViewSettings = <T>(select: (state: ViewState) => T): T =>
 export const useTime = <T>(select: (state: TimeState) => T): T => useStore(useSession().time.store, select);
 export const useKeying = <T>(select: (state: KeyingState) => T): T =>
   useStore(useSession().keying.store, select);
+export const usePlot = <T>(select: (state: PlotState) => T): T => useStore(useSession().plot.store, select);
 export const useSheets = <T>(select: (state: SheetsState) => T): T =>
   useStore(useSession().sheets.store, select);
 /** Whether somebody else has changed a part a moment ago. */

@@ -21,7 +21,7 @@ function keptWords({ state, waiting, stored, reason }: KeptState): {
     return { short: 'Keeping...', whole: 'Changes are on their way to the server.', alarm: false };
   return stored
     ? {
-        short: 'Not reached: edits held here',
+        short: 'Not kept yet: edits held here',
         whole: `${reason ?? ''} ${edits} held in this browser, also when the page is closed, and sent as soon as the server takes them.`,
         alarm: true,
       }
@@ -50,8 +50,8 @@ export function TopStrip() {
         aria-label="Where you are"
         className="flex min-w-0 max-w-[220px] items-center gap-1 text-night-ink-2"
       >
-        <Link to="/" className="truncate hover:text-halo" title={session.projectName}>
-          {session.projectName}
+        <Link to="/" className="truncate hover:text-halo" title={session.project.name}>
+          {session.project.name}
         </Link>
         <span className="opacity-50">/</span>
         <button

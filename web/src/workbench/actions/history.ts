@@ -27,6 +27,25 @@ export function redo(session: Session): void {
   }
 }
 
+/** Shows the shot as it was before the last edit for as long as the key is held. */
+export function seeBefore(session: Session): void {
+  const { before } = session.plot.now;
+  if (!before) {
+    toast('Nothing has been changed yet since the shot was opened.');
+    return;
+  }
+  if (session.doc.now.trying) return;
+  session.doc.try(before);
+  const stop = new AbortController();
+  const end = (): void => {
+    stop.abort();
+    session.doc.try(null);
+    session.evaluate();
+  };
+  addEventListener('keyup', end, { signal: stop.signal });
+  addEventListener('blur', end, { signal: stop.signal });
+}
+
 function refuse(error: unknown): void {
   if (!(error instanceof RangeError)) throw error;
   toast.error(error.message);

@@ -1,4 +1,5 @@
 import { toast } from 'sonner';
+import { keyList, trackOf } from '../../../../core/document';
 import { channelName } from '../../../../core/edit';
 import type { Loose } from '../../shot/history';
 import type { Session } from '../session';
@@ -44,6 +45,33 @@ export function play(session: Session): void {
   const from = frame >= last ? first : Math.max(first, Math.floor(frame));
   goTo(session, from);
   session.player.play(from);
+}
+
+/** Plays the stretch of the chosen keys over and over; the stretch round this frame where none are chosen. */
+export function playStretch(session: Session): void {
+  if (session.time.now.playing) {
+    stop(session);
+    return;
+  }
+  const { shot } = session;
+  const { chosenKeys, channel } = session.choice.now;
+  const { frame } = session.time.now;
+  let frames = chosenKeys.flatMap(({ address, key }) => trackOf(shot, address)?.keys[key]?.frame ?? []);
+  if (frames.length < 2) {
+    const track = channel === null ? null : trackOf(shot, channel);
+    const keys = track ? keyList(track).map((key) => key.frame) : [];
+    const at = frames[0] ?? frame;
+    frames = [keys.findLast((key) => key <= at) ?? NaN, keys.find((key) => key > at) ?? NaN];
+  }
+  const [first, last] = [Math.ceil(Math.min(...frames)), Math.floor(Math.max(...frames))];
+  if (!(last > first)) {
+    toast(
+      'Choose two keys or more: what lies between them is played. Or choose a channel and go between two of its keys.',
+    );
+    return;
+  }
+  goTo(session, first);
+  session.player.play(first, { first, last });
 }
 
 export const stop = (session: Session): void => session.player.stop();

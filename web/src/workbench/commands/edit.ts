@@ -1,12 +1,12 @@
 import { removeKeys, standingOf } from '../../../../core/edit';
 import { choose } from '../actions/choosing';
 import { redo, undo } from '../actions/history';
-import { copyChosen, pasteCopied } from '../copy-paste';
+import { copyChosen, pasteCopied, pasteKeysAs } from '../copy-paste';
 import { nextPanel } from '../panels';
 import { askToRemove } from '../parts/parts-actions';
 import type { Session } from '../session';
 import type { Command } from './command';
-import { canRedo, canUndo, holdsAny, someChosenOrKeys } from './when';
+import { canRedo, canUndo, holds, holdsAny, someChosenOrKeys } from './when';
 
 function remove(session: Session): void {
   const { chosenKeys, chosen } = session.choice.now;
@@ -67,6 +67,22 @@ export const EDIT_COMMANDS: readonly Command[] = [
     shown: 'Ctrl+V',
     when: holdsAny,
     run: pasteCopied,
+  },
+  {
+    id: 'paste-reversed',
+    group: 'Edit',
+    label: 'Paste the copied keys reversed',
+    words: 'backwards',
+    when: holds('keys'),
+    run: (s) => pasteKeysAs(s, 'reversed'),
+  },
+  {
+    id: 'paste-onto',
+    group: 'Edit',
+    label: 'Paste the copied keys into the chosen channel',
+    words: 'other channel onto',
+    when: holds('keys'),
+    run: (s) => pasteKeysAs(s, 'onto'),
   },
   {
     id: 'all',

@@ -1,5 +1,6 @@
 import { toast } from 'sonner';
 import { closeLoop, holdUntil, reverseKeys, type StretchManner } from '../../../../core/edit';
+import { seeBefore } from '../actions/history';
 import { dropLoose, keyNow, unkeyNow } from '../actions/keying';
 import { valueOf } from '../actions/values';
 import { copyChosenPose, firstToLast, pasteCopiedPose } from '../copy-paste';
@@ -189,12 +190,30 @@ export const KEYS_COMMANDS: readonly Command[] = [
     run: (s) => dropLoose(s),
   },
   {
+    id: 'see-before',
+    group: 'Edit',
+    label: 'See the shot as it was before the last edit, while the key is held',
+    words: 'compare previous old before after',
+    keys: 'o',
+    shown: 'O',
+    run: seeBefore,
+  },
+  {
     id: 'foot-keys',
     group: 'Keys',
     label: 'Show the keys in the foot',
-    words: 'timeline lanes curve curves',
+    words: 'timeline lanes',
     keys: '1',
     shown: '1',
     run: (s) => s.sheets.footTab('keys'),
+  },
+  {
+    id: 'foot-curves',
+    group: 'Keys',
+    label: 'Show the curves in the foot',
+    words: 'graph curve plot spacing speed handles tangent easing',
+    keys: '2',
+    shown: '2',
+    run: (s) => s.sheets.footTab('curves'),
   },
 ];

@@ -1,5 +1,5 @@
 import { addMarker } from '../../../../core/edit';
-import { goTo, play, stop } from '../actions/time';
+import { goTo, play, playStretch, stop } from '../actions/time';
 import { focusPanel } from '../panels';
 import type { Session } from '../session';
 import type { Command } from './command';
@@ -23,6 +23,15 @@ export const PLAY_COMMANDS: readonly Command[] = [
     keys: 'space',
     shown: 'Space',
     run: (s) => (s.time.now.playing ? stop(s) : play(s)),
+  },
+  {
+    id: 'play-stretch',
+    group: 'Play',
+    label: 'Play the chosen stretch over and over, or stop',
+    words: 'preview loop range selection between keys',
+    keys: 'shift+space',
+    shown: 'Shift+Space',
+    run: playStretch,
   },
   { id: 'back', group: 'Play', label: 'One frame back', keys: 'left', shown: '←', run: (s) => step(s, -1) },
   { id: 'on', group: 'Play', label: 'One frame on', keys: 'right', shown: '→', run: (s) => step(s, 1) },

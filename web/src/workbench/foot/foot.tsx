@@ -21,10 +21,12 @@ import { useSession, useChoice, useKeying, useSheets, useShot, useTime } from '.
 import { KEY_SETS, type KeySet } from '../state/keying';
 import type { FootTab } from '../state/sheets';
 
+const CurvesEditor = lazy(() => import('../curves/curves-editor'));
 const LinksEditor = lazy(() => import('../links/links-editor'));
 
 const FOOT_TABS: readonly (readonly [FootTab, string, string])[] = [
   ['keys', 'Keys', '1'],
+  ['curves', 'Curves', '2'],
   ['links', 'Links', '3'],
 ];
 
@@ -110,7 +112,7 @@ export function Foot() {
             </span>
           )}
           <span className="ml-auto flex items-center gap-2">
-            {foot === 'keys' && (
+            {foot !== 'links' && (
               <button
                 type="button"
                 aria-pressed={keySnap}
@@ -126,6 +128,11 @@ export function Foot() {
         </div>
         <TabPanel value="keys" className="flex min-h-0 flex-1 flex-col">
           <KeysEditor />
+        </TabPanel>
+        <TabPanel value="curves" className="flex min-h-0 flex-1 flex-col">
+          <Suspense fallback={<p className="p-4 text-ink-2">Opening the curves...</p>}>
+            <CurvesEditor />
+          </Suspense>
         </TabPanel>
         <TabPanel value="links" className="flex min-h-0 flex-1 flex-col">
           <Suspense fallback={<p className="p-4 text-ink-2">Opening the links...</p>}>

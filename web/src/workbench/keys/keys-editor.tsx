@@ -7,6 +7,8 @@ import { choose } from '../actions/choosing';
 import { focusPanel } from '../panels';
 import { useSession, useChoice, useShot, type Session } from '../session';
 import { MarkerName } from '../timeline/marker-name';
+import { KeyFields } from '../shaping/key-fields';
+import { MannerPalette } from '../shaping/manner-palette';
 import { Playhead } from '../timeline/playhead';
 import { useSizeOf, useTimeWheel, useTimeWindow } from '../timeline/use-time-window';
 import { ZoomBar } from '../timeline/zoom-bar';
@@ -27,6 +29,7 @@ import { StaggerDialog } from './stagger-dialog';
 import { useLanePictures } from './use-lane-pictures';
 
 const NAMES_WIDTH = 216;
+const PANEL_WIDTH = 206;
 const BAR = 18;
 
 function chooseLane(session: Session, lane: Lane): void {
@@ -122,8 +125,9 @@ export const KeysEditor = memo(function KeysEditor() {
   const [menu, setMenu] = useState<MenuTarget | null>(null);
   const [staggering, setStaggering] = useState(false);
   const [tip, setTip] = useState<LaneTipAt | null>(null);
+  const channel = useChoice((state) => state.channel);
   const { lanes, rows, find, fold, head } = useLaneRows();
-  const plotWidth = Math.max(60, size.width - NAMES_WIDTH);
+  const plotWidth = Math.max(60, size.width - NAMES_WIDTH - PANEL_WIDTH);
   const plotHeight = Math.max(RULER, size.height - BAR);
   const time = useTimeWindow(plotWidth);
   const { first, last, scale } = time;
@@ -269,12 +273,23 @@ export const KeysEditor = memo(function KeysEditor() {
           key={`${marking.id} ${marking.frame}`}
           id={marking.id}
           frame={marking.frame}
-          left={Math.max(NAMES_WIDTH, Math.min(size.width - 180, NAMES_WIDTH + scale.x(marking.frame)))}
+          left={Math.max(
+            NAMES_WIDTH,
+            Math.min(size.width - PANEL_WIDTH - 180, NAMES_WIDTH + scale.x(marking.frame)),
+          )}
           onClose={() => setMarking(null)}
         />
       )}
+      <aside
+        aria-label="Chosen keys"
+        className="absolute bottom-0 right-0 top-0 flex flex-col gap-2.5 overflow-y-auto border-l border-line bg-panel p-2.5"
+        style={{ width: PANEL_WIDTH }}
+      >
+        <KeyFields />
+        <MannerPalette addresses={channel === null ? [] : [channel]} />
+      </aside>
       {staggering && <StaggerDialog onClose={() => setStaggering(false)} />}
-      {tip && <LaneTip tip={tip} left={NAMES_WIDTH} room={size.width} />}
+      {tip && <LaneTip tip={tip} left={NAMES_WIDTH} room={size.width - PANEL_WIDTH} />}
     </div>
   );
 });

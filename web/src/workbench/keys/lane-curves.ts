@@ -42,6 +42,14 @@ interface Sampled {
   readonly high: number;
 }
 
+/** Value at a place between samples, those at the ends beyond them. */
+function between(values: Float32Array, at: number): number {
+  const place = Math.max(0, Math.min(values.length - 1, at));
+  const from = Math.floor(place);
+  const to = Math.min(values.length - 1, from + 1);
+  return values[from]! + (values[to]! - values[from]!) * (place - from);
+}
+
 /**
  * Small curves of lanes. Keyed channels are read from their keys at once; linked ones are worked out frame by frame in
  * short slices, so that nothing waits for them, and shown as they were until the new ones are there.
@@ -106,6 +114,18 @@ export class LaneCurves {
     this.running = setTimeout(slice);
   }
 
+  /** Values of a linked channel, straight between what was worked out; `null` while they are being worked out. */
+  sampled(address: string): { at: (frame: number) => number; low: number; high: number } | null {
+    const sampled = this.linked.get(address);
+    if (!sampled) return null;
+    const { first, step } = this.range;
+    return {
+      at: (frame) => between(sampled.values, (frame - first) / step),
+      low: sampled.low,
+      high: sampled.high,
+    };
+  }
+
   /** The curve of a lane, or `null` while it is being worked out. */
   of(address: string): LaneCurve | null {
     const { plan } = this;
@@ -117,15 +137,7 @@ export class LaneCurves {
       if (!sampled) return null;
       const { first, step } = this.range;
       const { values, low, high } = sampled;
-      return {
-        kind: 'share',
-        at: (frame) => {
-          const place = Math.max(0, Math.min(values.length - 1, (frame - first) / step));
-          const from = Math.floor(place);
-          const to = Math.min(values.length - 1, from + 1);
-          return share(values[from]! + (values[to]! - values[from]!) * (place - from), low, high);
-        },
-      };
+      return { kind: 'share', at: (frame) => share(between(values, (frame - first) / step), low, high) };
     }
     if (!track) return null;
     if (channelAt(plan.shot, address)?.spec.kind === 'colour') {

@@ -11,13 +11,14 @@ export class Player {
     private readonly doc: OpenShot,
   ) {}
 
-  /** Plays on from a frame. */
-  play(from: number): void {
+  /** Plays on from a frame, over and over. @param range frames to stay in; missing for those of the shot */
+  play(from: number, range?: { readonly first: number; readonly last: number }): void {
     if (this.time.now.playing) return;
     this.time.runs(true);
     const start = performance.now();
     const step = (now: number): void => {
-      const { first, last, rate } = this.doc.now.shot.setup;
+      const { rate } = this.doc.now.shot.setup;
+      const { first, last } = range ?? this.doc.now.shot.setup;
       const length = last - first + 1;
       const gone = Math.max(0, Math.floor(((now - start) / 1000) * framesPerSecond(rate)));
       const next = first + ((from - first + gone) % length);

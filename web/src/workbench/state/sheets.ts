@@ -1,7 +1,7 @@
 import type { Roles, Settings } from '../../../../core/recipe';
 import { Slice } from './slice';
 
-export type FootTab = 'keys' | 'links';
+export type FootTab = 'keys' | 'curves' | 'links';
 export type SheetName = 'add' | 'shot' | 'search' | 'keys' | 'render' | 'why' | 'response';
 
 /** A recipe on its way: which one, of what, with which numbers; `id` when one of the document is edited. */

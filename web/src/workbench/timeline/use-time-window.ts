@@ -47,7 +47,7 @@ export function useTimeWheel(
   box: RefObject<HTMLElement | null>,
   left: number,
   { first, last, window, scale }: ShownTime,
-  scroll: (by: number) => void,
+  scroll: (by: number, event: WheelEvent) => void,
 ): void {
   const session = useSession();
   const turn = useRef<(event: WheelEvent) => void>(() => undefined);
@@ -62,7 +62,7 @@ export function useTimeWheel(
       else if (event.shiftKey) {
         const frames = by / scale.perFrame;
         session.time.show(keptWindow({ from: window.from + frames, to: window.to + frames }, first, last));
-      } else scroll(by);
+      } else scroll(by, event);
     };
   });
   useEffect(() => {

@@ -1,0 +1,106 @@
+import { compiledComponents, sampleTrack, type CompiledTrack, type ValueAt } from '../../../../core/curve';
+import {
+  channelAt,
+  keyList,
+  linkOf,
+  trackOf,
+  type ChannelSpec,
+  type Shot,
+  type Track,
+} from '../../../../core/document';
+import type { LaneCurves } from '../keys/lane-curves';
+import type { Lane } from '../keys/lanes';
+
+/** Colours that curves take in turn; a linked one has that of links. */
+export const LINE_COLOURS = ['curve-1', 'curve-2', 'curve-3', 'curve-4', 'curve-5', 'curve-6'] as const;
+export type LineColour = (typeof LINE_COLOURS)[number] | 'link';
+
+/** One curve of the plot. */
+export interface Line {
+  readonly address: string;
+  readonly name: string;
+  readonly part: string | null;
+  readonly spec: ChannelSpec;
+  readonly track: Track | null;
+  readonly linked: boolean;
+  readonly colour: LineColour;
+  /** One for a number; red, green and blue (or what the colour blends in) for a colour. */
+  readonly components: readonly CompiledTrack[];
+  /** Value at a frame of what is drawn; `null` while a link is being worked out. */
+  readonly at: ValueAt | null;
+  /** Least and largest value over the range and at the keys. */
+  readonly low: number;
+  readonly high: number;
+}
+
+interface Span {
+  readonly low: number;
+  readonly high: number;
+}
+
+const LOOKS = 160;
+const spans = new WeakMap<Track, { first: number; last: number; span: Span }>();
+
+/** Least and largest value of a track over a range. */
+function spanOfTrack(track: Track, components: readonly CompiledTrack[], first: number, last: number): Span {
+  const known = spans.get(track);
+  if (known?.first === first && known.last === last) return known.span;
+  let [low, high] = [Infinity, -Infinity];
+  for (const component of components)
+    for (let i = 0; i <= LOOKS; i++) {
+      const value = sampleTrack(component, first + ((last - first) * i) / LOOKS);
+      low = Math.min(low, value);
+      high = Math.max(high, value);
+    }
+  for (const { value, left, right } of keyList(track)) {
+    if (typeof value !== 'number') continue;
+    low = Math.min(low, value, value + riseOf(left), value + riseOf(right));
+    high = Math.max(high, value, value + riseOf(left), value + riseOf(right));
+  }
+  const span = { low, high };
+  spans.set(track, { first, last, span });
+  return span;
+}
+
+/** Handles that reach far out are not brought into sight whole: a long one would flatten the curve. */
+function riseOf(handle: { readonly rise: number | readonly number[] } | undefined): number {
+  return handle && typeof handle.rise === 'number' ? handle.rise / 2 : 0;
+}
+
+/** The curve of a lane in a document, which may be one that is tried. */
+export function lineOf(shot: Shot, lane: Lane, colour: LineColour, curves: LaneCurves): Line | null {
+  const spec = channelAt(shot, lane.address)?.spec;
+  if (!spec) return null;
+  const track = trackOf(shot, lane.address);
+  const linked = linkOf(shot, lane.address) !== null;
+  const { first, last } = shot.setup;
+  const components = track ? compiledComponents(track, spec.kind === 'colour' ? 3 : 1) : [];
+  const base = { address: lane.address, name: lane.name, part: lane.part, spec, track, linked, components };
+  if (linked) {
+    const sampled = curves.sampled(lane.address);
+    return {
+      ...base,
+      colour: 'link',
+      at: sampled?.at ?? null,
+      low: sampled?.low ?? 0,
+      high: sampled?.high ?? 1,
+    };
+  }
+  if (!track) return null;
+  const [component] = components;
+  const { low, high } = spanOfTrack(track, components, first, last);
+  return { ...base, colour, at: (frame) => sampleTrack(component!, frame), low, high };
+}
+
+/** Lanes that the plot draws: those of the chosen parts, else the one of the chosen channel, else all that move. */
+export function lanesToPlot(
+  lanes: readonly Lane[],
+  chosen: readonly string[],
+  channel: string | null,
+): readonly Lane[] {
+  const ofParts = lanes.filter((lane) => lane.part !== null && chosen.includes(lane.part));
+  if (ofParts.length > 0) return ofParts;
+  const one = lanes.filter((lane) => lane.address === channel);
+  if (one.length > 0) return one;
+  return lanes.filter((lane) => lane.keys.length > 0);
+}

@@ -1,0 +1,388 @@
+import { scaleLinear } from 'd3-scale';
+import {
+  accelerationAt,
+  compiledKey,
+  sampleTrack,
+  speedAt,
+  type CompiledTrack,
+} from '../../../../core/curve';
+import { keyList } from '../../../../core/document';
+import { hexOfColour, linearFromOklabAt } from '../../../../core/math';
+import { themed } from '../../shared/theme';
+import { RULER } from '../keys/lanes-painter';
+import type { Marked } from '../keys/lanes-painter';
+import { rulerStep } from '../timeline/time-scale';
+import type { Line } from './lines';
+import type { PlotMap, ValueAxis } from './plot-map';
+
+/** Height of the strip of a colour's gradient. */
+export const STRIP = 12;
+const SAMPLE_PX = 3;
+/** A stretch narrower than this is drawn straight. */
+const NARROW_PX = 2;
+const COMPONENT_COLOURS = ['x', 'y', 'z'] as const;
+
+/** What lies below the curves. */
+export interface BelowPicture {
+  readonly top: number;
+  readonly height: number;
+  readonly label: string;
+  /** Value at a frame, in shown units. */
+  readonly at: (frame: number) => number;
+}
+
+/** What the plot is painted from. */
+export interface PlotPicture {
+  readonly map: PlotMap;
+  readonly lines: readonly Line[];
+  readonly lead: string | null;
+  readonly first: number;
+  readonly last: number;
+  readonly rate: number;
+  readonly markers: readonly Marked[];
+  /** Curves as they were before the last edit. */
+  readonly before: readonly Line[];
+  /** Another channel laid over: drawn on the axis of the one that leads. */
+  readonly overlay: { readonly line: Line; readonly at: (frame: number) => number } | null;
+  readonly band: number | null;
+  readonly below: BelowPicture | null;
+  readonly isChosen: (address: string, id: string) => boolean;
+  readonly evening: boolean;
+}
+
+/** Number of the last entry at or before a frame, -1 before the first. */
+function lastAtOrBefore(frames: ArrayLike<{ readonly frame: number }>, frame: number): number {
+  let low = 0;
+  let high = frames.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (frames[middle]!.frame <= frame) low = middle + 1;
+    else high = middle;
+  }
+  return low - 1;
+}
+
+/** Adds a curve of one component to the path, between the edges of the plot. A stretch of handles is one Bezier curve. */
+export function traceTrack(
+  g: CanvasRenderingContext2D,
+  map: PlotMap,
+  line: Line,
+  component: CompiledTrack,
+): void {
+  const keys = keyList(line.track!);
+  const { scale, width } = map;
+  const [left, right] = [scale.frame(0), scale.frame(width)];
+  const y = (value: number): number => map.y(line, value);
+  const sampled = (from: number, to: number, step: number): void => {
+    for (let x = from; x < to; x += step) g.lineTo(x, y(sampleTrack(component, scale.frame(x))));
+    g.lineTo(to, y(sampleTrack(component, scale.frame(to))));
+  };
+  const [firstKey, lastKey] = [keys[0]!, keys.at(-1)!];
+  const startX = Math.max(0, scale.x(firstKey.frame));
+  g.moveTo(0, y(sampleTrack(component, left)));
+  if (firstKey.frame > left) {
+    if (line.track!.before === 'hold' || line.track!.before === 'straight')
+      g.lineTo(Math.min(width, startX), y(sampleTrack(component, Math.min(right, firstKey.frame - 1e-9))));
+    else sampled(0, Math.min(width, startX), SAMPLE_PX);
+  }
+  const from = Math.max(0, lastAtOrBefore(keys, left));
+  const to = Math.min(keys.length - 2, lastAtOrBefore(keys, right));
+  let a = compiledKey(component, from);
+  if (from > 0 || firstKey.frame <= left) g.moveTo(scale.x(a.frame), y(a.value));
+  else g.lineTo(scale.x(a.frame), y(a.value));
+  let drawn = scale.x(a.frame);
+  for (let i = from; i <= to; i++) {
+    const b = compiledKey(component, i + 1);
+    const [x0, x1] = [scale.x(a.frame), scale.x(b.frame)];
+    const { manner, piece } = keys[i]!;
+    if (x1 - x0 < NARROW_PX && i < to) {
+      // Many keys on one pixel are one stroke.
+      if (x1 - drawn >= 1) {
+        g.lineTo(x1, y(b.value));
+        drawn = x1;
+      }
+    } else {
+      if (manner === 'hold') g.lineTo(x1, y(a.value));
+      else if (manner === 'curve') {
+        const dt = b.frame - a.frame;
+        if (a.rightReach <= dt && b.leftReach <= dt)
+          g.bezierCurveTo(
+            scale.x(a.frame + a.rightReach),
+            y(a.value + a.rightRise),
+            scale.x(b.frame - b.leftReach),
+            y(b.value + b.leftRise),
+            x1,
+            y(b.value),
+          );
+        else sampled(Math.max(0, x0), Math.min(width, x1), SAMPLE_PX);
+      } else if (manner !== 'linear' || piece)
+        sampled(Math.max(0, x0), Math.min(width, x1), Math.max(1, Math.min(SAMPLE_PX, (x1 - x0) / 24)));
+      g.lineTo(x1, y(b.value));
+      drawn = x1;
+    }
+    a = b;
+  }
+  if (lastKey.frame >= right) return;
+  const endX = Math.max(0, scale.x(lastKey.frame));
+  const { after } = line.track!;
+  if (after === 'hold' || after === 'straight') g.lineTo(width, y(sampleTrack(component, right)));
+  else sampled(endX, width, SAMPLE_PX);
+}
+
+function strokeLine(g: CanvasRenderingContext2D, map: PlotMap, line: Line): void {
+  if (!line.track || line.linked) {
+    if (!line.at) return;
+    g.beginPath();
+    for (let x = 0; x <= map.width; x += SAMPLE_PX) {
+      const y = map.y(line, line.at(map.scale.frame(x)));
+      if (x === 0) g.moveTo(x, y);
+      else g.lineTo(x, y);
+    }
+    g.stroke();
+    return;
+  }
+  line.components.forEach((component, i) => {
+    if (line.components.length > 1) g.strokeStyle = themed(COMPONENT_COLOURS[i]!);
+    g.beginPath();
+    traceTrack(g, map, line, component);
+    g.stroke();
+  });
+}
+
+/** Ticks of a value axis in shown units, with their texts. */
+export function ticksOf(
+  axis: ValueAxis,
+  map: PlotMap,
+  line: Line,
+): readonly { readonly y: number; readonly text: string }[] {
+  const [low, high] = [map.value(line, map.bottom) / axis.per, map.value(line, map.top) / axis.per];
+  const count = Math.max(2, Math.round((map.bottom - map.top) / 34));
+  const scale = scaleLinear().domain([low, high]);
+  const format = scale.tickFormat(count);
+  return scale.ticks(count).map((tick) => ({
+    y: map.y(line, tick * axis.per),
+    text: `${format(tick)}${axis.unit === '°' ? '°' : axis.unit && ` ${axis.unit}`}`,
+  }));
+}
+
+/** Draws the grid. @returns what draws the numbers of the axes, over the curves */
+function paintGrid(g: CanvasRenderingContext2D, p: PlotPicture, bottom: number): () => void {
+  const { map } = p;
+  const { scale, width, top } = map;
+  g.fillStyle = themed('line-soft');
+  const every = rulerStep(scale.perFrame, p.rate);
+  const start = p.first + Math.ceil((scale.frame(0) - p.first) / every) * every;
+  for (let frame = start; frame <= scale.frame(width); frame += every)
+    g.fillRect(Math.round(scale.x(frame)), top, 1, bottom - top);
+  // The axis of the channel that leads stands on the left, another one on the right.
+  const lead = p.lines.find((line) => line.address === p.lead) ?? p.lines[0];
+  if (!lead) return () => undefined;
+  const other = p.lines.find((line) => map.axisOf(line) !== map.axisOf(lead));
+  for (const { y } of ticksOf(map.axisOf(lead), map, lead)) {
+    if (y < top || y > map.bottom) continue;
+    g.fillStyle = themed('line-soft');
+    g.fillRect(0, Math.round(y), width, 1);
+  }
+  const texts = (line: Line, right: boolean): void => {
+    g.font = '10.5px "Spline Sans Mono Variable", monospace';
+    g.textAlign = right ? 'right' : 'left';
+    for (const { y, text } of ticksOf(map.axisOf(line), map, line)) {
+      if (y < top + 8 || y > map.bottom - 2) continue;
+      const x = right ? width - 5 : 5;
+      // A rim keeps it legible where a curve passes.
+      g.lineWidth = 3;
+      g.lineJoin = 'round';
+      g.strokeStyle = themed('field');
+      g.strokeText(text, x, y - 3);
+      g.fillStyle = themed('ink-3');
+      g.fillText(text, x, y - 3);
+    }
+  };
+  return (): void => {
+    texts(lead, false);
+    if (other) texts(other, true);
+    g.textAlign = 'left';
+  };
+}
+
+function paintGradient(g: CanvasRenderingContext2D, p: PlotPicture, line: Line, top: number): void {
+  const { scale, width } = p.map;
+  const colour = new Float64Array(3);
+  for (let x = 0; x < width; x += SAMPLE_PX) {
+    line.components.forEach((component, i) => (colour[i] = sampleTrack(component, scale.frame(x))));
+    if (line.track!.blend === 'oklab') linearFromOklabAt(colour, 0);
+    g.fillStyle = hexOfColour([colour[0]!, colour[1]!, colour[2]!]);
+    g.fillRect(x, top, SAMPLE_PX + 0.5, STRIP);
+  }
+  for (const { id, frame } of pegsOf(line)) {
+    const x = scale.x(frame);
+    if (x > -8 && x < width + 8)
+      peg(g, x, top + STRIP / 2, p.isChosen(line.address, id) ? themed('teal') : themed('key'));
+  }
+}
+
+/** Keys of a curve with their ids. */
+export function pegsOf(
+  line: Line,
+): readonly { readonly id: string; readonly frame: number; readonly value: number }[] {
+  if (!line.track) return [];
+  return Object.entries(line.track.keys).map(([id, key]) => ({
+    id,
+    frame: key.frame,
+    value: typeof key.value === 'number' ? key.value : 0,
+  }));
+}
+
+function peg(g: CanvasRenderingContext2D, x: number, y: number, fill: string, half = 3.5): void {
+  g.fillStyle = fill;
+  g.strokeStyle = themed('field');
+  g.lineWidth = 1;
+  g.beginPath();
+  g.roundRect(x - half, y - half * 2, half * 2, half * 4, half);
+  g.fill();
+  g.stroke();
+}
+
+/** Where the strips of gradients lie. */
+export function stripsOf(lines: readonly Line[], top: number): ReadonlyMap<string, number> {
+  const colours = lines.filter((line) => line.spec.kind === 'colour' && line.track);
+  return new Map(colours.map((line, i) => [line.address, top + 3 + i * (STRIP + 3)]));
+}
+
+/** Pegs of curves that do not lead are left out beyond so many: they would only cover one another. */
+const PEGS_AT_MOST = 1500;
+
+function paintPegs(g: CanvasRenderingContext2D, p: PlotPicture): void {
+  const { map } = p;
+  let room = PEGS_AT_MOST;
+  const ordered = [...p.lines].sort((a, b) => Number(a.address === p.lead) - Number(b.address === p.lead));
+  for (const line of ordered.reverse()) {
+    if (!line.track || line.spec.kind === 'colour') continue;
+    const lead = line.address === p.lead;
+    const dense = Object.keys(line.track.keys).length > room && !lead;
+    for (const { id, frame, value } of pegsOf(line)) {
+      const x = map.scale.x(frame);
+      if (x < -8 || x > map.width + 8) continue;
+      const chosen = p.isChosen(line.address, id);
+      if (dense && !chosen) continue;
+      room--;
+      const fill = chosen ? themed('teal') : line.linked ? themed('mark') : themed(line.colour);
+      peg(g, x, map.y(line, value), fill, lead ? 3.5 : 2.75);
+    }
+  }
+}
+
+function paintBelow(g: CanvasRenderingContext2D, p: PlotPicture, below: BelowPicture): void {
+  const { scale, width } = p.map;
+  const { top, height } = below;
+  g.fillStyle = themed('stripe');
+  g.fillRect(0, top, width, height);
+  g.fillStyle = themed('line');
+  g.fillRect(0, top, width, 1);
+  const values: number[] = [];
+  let [low, high] = [0, 0];
+  for (let x = 0; x <= width; x += SAMPLE_PX) {
+    const value = below.at(scale.frame(x));
+    values.push(value);
+    low = Math.min(low, value);
+    high = Math.max(high, value);
+  }
+  if (high - low < 1e-12) high = low + 1;
+  const y = (value: number): number => top + 5 + (1 - (value - low) / (high - low)) * (height - 10);
+  g.fillStyle = themed('line-strong');
+  g.fillRect(0, Math.round(y(0)), width, 1);
+  g.strokeStyle = themed('teal');
+  g.lineWidth = 1.4;
+  g.beginPath();
+  values.forEach((value, i) => (i === 0 ? g.moveTo(0, y(value)) : g.lineTo(i * SAMPLE_PX, y(value))));
+  g.stroke();
+  g.fillStyle = themed('ink-2');
+  g.font = '600 10.5px "Archivo Variable", sans-serif';
+  g.fillText(below.label, 6, top + 13);
+}
+
+/** Draws the plot: grid, curves, pegs, and what lies below. The ruler above it is not touched. */
+export function paintPlot(g: CanvasRenderingContext2D, p: PlotPicture): void {
+  const { map } = p;
+  const { scale, width, top } = map;
+  const bottom = p.below ? p.below.top : map.bottom;
+  g.save();
+  g.beginPath();
+  g.rect(0, RULER, width, bottom - RULER + (p.below?.height ?? 0));
+  g.clip();
+  g.fillStyle = themed('field');
+  g.fillRect(0, RULER, width, bottom - RULER);
+  const paintNumbers = paintGrid(g, p, bottom);
+  g.save();
+  g.beginPath();
+  g.rect(0, top, width, bottom - top);
+  g.clip();
+  const lead = p.lines.find((line) => line.address === p.lead);
+  if (p.band !== null && lead?.at) {
+    g.fillStyle = themed('brass');
+    g.globalAlpha = 0.22;
+    g.beginPath();
+    for (let x = 0; x <= width; x += SAMPLE_PX) g.lineTo(x, map.y(lead, lead.at(scale.frame(x)) + p.band));
+    for (let x = width; x >= 0; x -= SAMPLE_PX) g.lineTo(x, map.y(lead, lead.at(scale.frame(x)) - p.band));
+    g.fill();
+    g.globalAlpha = 1;
+  }
+  g.lineWidth = 1;
+  g.globalAlpha = 0.75;
+  for (const line of p.before) {
+    g.strokeStyle = themed('ink-3');
+    strokeLine(g, map, line);
+  }
+  for (const line of p.lines) {
+    const leads = line === lead;
+    g.globalAlpha = leads || !lead ? 1 : 0.75;
+    g.strokeStyle = themed(line.colour);
+    g.lineWidth = leads ? 2.1 : 1.3;
+    g.setLineDash(line.linked ? [5, 3] : []);
+    strokeLine(g, map, line);
+  }
+  g.setLineDash([2, 3]);
+  g.globalAlpha = 1;
+  if (p.overlay && lead) {
+    g.strokeStyle = themed('now');
+    g.lineWidth = 1.6;
+    g.beginPath();
+    for (let x = 0; x <= width; x += SAMPLE_PX) g.lineTo(x, map.y(lead, p.overlay.at(scale.frame(x))));
+    g.stroke();
+  }
+  g.setLineDash([]);
+  paintNumbers();
+  paintPegs(g, p);
+  g.restore();
+  for (const [address, at] of stripsOf(p.lines, RULER))
+    paintGradient(
+      g,
+      p,
+      p.lines.find((line) => line.address === address)!,
+      at,
+    );
+  // What lies outside the range is dimmed.
+  g.fillStyle = 'rgb(90 84 70 / 0.1)';
+  const [x0, x1] = [scale.x(p.first), scale.x(p.last)];
+  if (x0 > 0) g.fillRect(0, RULER, x0, bottom - RULER);
+  if (x1 < width) g.fillRect(x1, RULER, width - x1, bottom - RULER);
+  for (const marker of p.markers) {
+    g.fillStyle = 'rgb(168 118 26 / 0.35)';
+    g.fillRect(scale.x(marker.frame) - 0.5, RULER, 1, bottom - RULER);
+  }
+  if (p.below) paintBelow(g, p, p.below);
+  g.restore();
+}
+
+/** Speed or acceleration of a curve in shown units per second. */
+export function motionOf(
+  line: Line,
+  kind: 'speed' | 'acceleration',
+  per: number,
+  rate: number,
+): (frame: number) => number {
+  const at = line.at ?? (() => 0);
+  return kind === 'speed'
+    ? (frame) => (speedAt(at, frame) * rate) / per
+    : (frame) => (accelerationAt(at, frame) * rate * rate) / per;
+}
