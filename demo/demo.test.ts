@@ -167,3 +167,30 @@ describe('hoop run', () => {
     }
   });
 });
+
+describe('pendulum clock', () => {
+  const shot = DEMO_SHOTS.find((entry) => entry.name === 'Pendulum clock')!.build();
+  const turn = (name: string, frame: number): number =>
+    at(shot, frame).number(`${partNamed(shot, name)}/rotation.z`);
+  it('swings as a pendulum does: simple harmonic motion, to two thousandths of the swing', () => {
+    for (let frame = 1; frame <= 97; frame += 1.5)
+      expect(Math.abs(turn('Pendulum', frame) - 9 * Math.cos(((frame - 1) * Math.PI) / 24))).toBeLessThan(
+        0.018,
+      );
+  });
+  it('lets half a tooth of its wheel pass with each swing, and holds it in between', () => {
+    for (let beat = 0; beat < 7; beat++) {
+      expect(turn('Escapement wheel', 1 + beat * 24)).toBeCloseTo(-6 * beat, 9);
+      expect(turn('Escapement wheel', 1 + beat * 24 + 10)).toBeCloseTo(-6 * beat, 9);
+      expect(turn('Escapement wheel', 1 + beat * 24 + 18)).toBeCloseTo(-6 * (beat + 1), 9);
+    }
+  });
+  it('the cuckoo shoots over as on a spring, and beats its wings on twos', () => {
+    const way = (frame: number): number => at(shot, frame).number(`${partNamed(shot, 'Cuckoo')}/location.z`);
+    const ways = Array.from({ length: 37 }, (_, i) => way(62 + i));
+    expect(Math.max(...ways)).toBeGreaterThan(0.5);
+    expect(way(98)).toBeCloseTo(0.42, 9);
+    for (let frame = 78; frame < 138; frame += 2)
+      expect(turn('Left wing', frame)).toBe(turn('Left wing', frame + 1));
+  });
+});

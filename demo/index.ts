@@ -2,6 +2,7 @@ import type { Shot } from '../core/document';
 import type { DemoFile } from './files';
 import { fullRide } from './full-ride';
 import { hoopRun } from './hoop-run';
+import { pendulumClock } from './pendulum-clock';
 import { ticketBox, ticketBoxFiles } from './ticket-box';
 
 export interface DemoShot {
@@ -18,6 +19,7 @@ export const DEMO_SHOTS: readonly DemoShot[] = [
   { name: 'Full ride', build: fullRide, files: none },
   { name: 'Ticket box', build: ticketBox, files: ticketBoxFiles },
   { name: 'Hoop run', build: hoopRun, files: none },
+  { name: 'Pendulum clock', build: pendulumClock, files: none },
 ];
 export { ShotBuilder } from './shot-builder';
 export type { DemoFile } from './files';

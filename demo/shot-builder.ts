@@ -1,4 +1,5 @@
 import type {
+  Extend,
   Key,
   Look,
   Part,
@@ -10,8 +11,18 @@ import type {
   Shot,
   Value,
 } from '../core/document';
-import { blankShot, parseShot } from '../core/document';
-import { addDial, addMarker, apply, makeId, setLink, type DialOptions } from '../core/edit';
+import { blankShot, parseShot, trackOf } from '../core/document';
+import {
+  addDial,
+  addMarker,
+  apply,
+  holdOnSteps,
+  makeId,
+  setExtend,
+  setLink,
+  setStretchShape,
+  type DialOptions,
+} from '../core/edit';
 import { colourFromHex } from '../core/math';
 import { applyRecipe, RECIPES, type Roles, type Settings } from '../core/recipe';
 import type { RotationOrder } from '../core/transform';
@@ -159,6 +170,23 @@ export class ShotBuilder {
     const record = this.shot[table][owner]!;
     const tracks = { ...record.tracks, [path]: { before: 'hold' as const, after: 'hold' as const, keys } };
     this.shot = { ...this.shot, [table]: { ...this.shot[table], [owner]: { ...record, tracks } } };
+  }
+
+  /** How a keyed channel goes on before its first and after its last key. */
+  outside(address: string, before: Extend, after: Extend): void {
+    this.shot = apply(this.shot, setExtend(this.shot, address, 'before', before));
+    this.shot = apply(this.shot, setExtend(this.shot, address, 'after', after));
+  }
+
+  /** Gives every stretch of a keyed channel a shape of its own: control points in the unit square. */
+  shapeStretches(address: string, points: readonly [number, number, number, number]): void {
+    const keys = Object.keys(trackOf(this.shot, address)?.keys ?? {}).map((key) => ({ address, key }));
+    this.shot = apply(this.shot, setStretchShape(this.shot, keys, { manner: 'curve', points }));
+  }
+
+  /** Holds a keyed channel on every second frame of a range. */
+  onTwos(address: string, from: number, to: number): void {
+    this.shot = apply(this.shot, holdOnSteps(this.shot, [address], from, to, 2, this.random));
   }
 
   marker(name: string, frame: number): void {

@@ -101,7 +101,7 @@ test('chosen keys are stretched by the ends of their band; dragged keys catch on
   const before = frames(await kept(page), 'Hoop squash', 'scale.y');
   const a = await lanePoint(page, 'Hoop squash · scale Y', 0.5);
   const b = await lanePoint(page, 'Hoop squash · scale Y', 100);
-  await dragMouse(page, { x: a.x - 3, y: a.y - 11 }, { x: b.x, y: b.y + 11 });
+  await dragMouse(page, { x: a.x - 5, y: a.y - 11 }, { x: b.x, y: b.y + 11 });
   const last = before.at(-1)!;
   await dragMouse(page, await rulerPoint(page, last), await rulerPoint(page, 1 + (last - 1) * 1.5));
   const after = frames(await kept(page), 'Hoop squash', 'scale.y');

@@ -20,7 +20,8 @@ import { Writer } from './writer';
  * people edit one shot, films are drawn, and requests come that no page makes. In the end nothing that was acknowledged
  * may be lost, every history must lead back to its beginning, and every film must have ended.
  *
- * `npm run torture -- --minutes 60 [--seed 7] [--strict]`; strict counts slow answers as faults, too.
+ * `npm run torture -- --minutes 60 [--seed 7] [--strict] [--spare 0.33]`; strict counts slow answers and memory that grows
+ * as faults, too; spare is the last share of the time in which the server is not killed.
  */
 
 const { values: options } = parseArgs({
@@ -28,6 +29,7 @@ const { values: options } = parseArgs({
     minutes: { type: 'string', default: '10' },
     seed: { type: 'string', default: String(Date.now() % 100_000) },
     strict: { type: 'boolean', default: false },
+    spare: { type: 'string', default: String(1 / 3) },
   },
 });
 const dist = fileURLToPath(new URL('.', import.meta.url));
@@ -41,8 +43,6 @@ const FILM_EVERY_MS = 20_000;
 const DISTURBED_MS = 15_000;
 /** Until all films have ended. */
 const FILMS_END_MS = 10 * 60_000;
-/** In the last part of the time the server is left alive, so that its memory can be followed. */
-const SERVER_SPARED = 1 / 3;
 const MEMORY_EVERY_MS = 30_000;
 /** How much more than its median in the first half of that time the server may hold in the second half. */
 const MEMORY_GROWTH = 1.25;
@@ -52,7 +52,8 @@ const ODD_LIMIT_MS = 1000;
 const share = seeded(Number(options.seed));
 const random = (below: number): number => Math.floor(share() * below);
 const end = Date.now() + Number(options.minutes) * 60_000;
-const spared = end - Number(options.minutes) * 60_000 * SERVER_SPARED;
+/** From here on the server is left alive, so that its memory can be followed. */
+const spared = end - Number(options.minutes) * 60_000 * Number(options.spare);
 const faults: string[] = [];
 
 const folder = mkdtempSync(join(tmpdir(), 'whirl-torture-'));

@@ -164,9 +164,10 @@ export const KEYS_COMMANDS: readonly Command[] = [
   {
     id: 'close-loop',
     group: 'Keys',
-    label: 'Close the loop: first value and slope to the last frame',
+    label: 'Close the loop: what comes after the last frame is the first again',
     words: 'cycle repeat curve',
-    run: (s) => withKeyed(s, (addresses) => s.edit((shot) => closeLoop(shot, addresses, shot.setup.last))),
+    run: (s) =>
+      withKeyed(s, (addresses) => s.edit((shot) => closeLoop(shot, addresses, shot.setup.last + 1))),
   },
   ...EASES.map(([manner, label, words]): Command => ({
     id: `stretch-${manner}`,

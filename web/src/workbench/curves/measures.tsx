@@ -256,7 +256,8 @@ function SeamMeter({ line }: { line: Line }) {
   // A whole turn is no difference to the eye.
   const turns =
     line.spec.quantity === 'angle' ? facts.value - 360 * Math.round(facts.value / 360) : facts.value;
-  const closed = small(turns) && small(facts.speed);
+  // What is only tried while the pointer is on the button does not take the button away.
+  const closed = trial === null && small(turns) && small(facts.speed);
   const close = (now: typeof plan.shot) => closeLoop(now, [line.address], last + 1);
   return (
     <section aria-label="Seam">

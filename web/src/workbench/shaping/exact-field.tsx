@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 
 /** A number that is typed: what it says is taken on Enter or when the field is left, or refused with the reason. */
 export function ExactField(props: {
@@ -17,6 +17,8 @@ export function ExactField(props: {
   const [typed, setTyped] = useState<string | null>(null);
   const [reason, setReason] = useState<string | null>(null);
   const [shownText, setShownText] = useState(text);
+  /** The field is left by Escape: what was typed does not count. */
+  const dropped = useRef(false);
   // What was begun for another key is not taken over.
   if (shownText !== text) {
     setShownText(text);
@@ -47,19 +49,17 @@ export function ExactField(props: {
         onChange={(event) => setTyped(event.target.value)}
         onFocus={(event) => event.target.select()}
         onBlur={() => {
-          if (!keep()) {
-            setTyped(null);
-            setReason(null);
-          }
+          if (!dropped.current && keep()) return;
+          dropped.current = false;
+          setTyped(null);
+          setReason(null);
         }}
         onKeyDown={(event) => {
           event.stopPropagation();
           if (event.key === 'Enter' && keep()) event.currentTarget.select();
           if (event.key === 'Escape') {
-            setTyped(null);
-            setReason(null);
-            const field = event.currentTarget;
-            requestAnimationFrame(() => field.blur());
+            dropped.current = true;
+            event.currentTarget.blur();
           }
         }}
       />

@@ -87,9 +87,9 @@ function keyEntries(session: Session, of: RowMenuOf): MenuEntries {
       })),
     },
     {
-      label: 'Close the loop: first value to the end',
+      label: 'Close the loop: after the last frame the first',
       disabled: keyed.length === 0,
-      run: () => session.edit((now) => closeLoop(now, keyed, now.setup.last)),
+      run: () => session.edit((now) => closeLoop(now, keyed, now.setup.last + 1)),
     },
     row.label === 'Pivot' && {
       label: 'The part stays where it is',

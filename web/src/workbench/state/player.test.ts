@@ -1,0 +1,67 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { blankShot } from '../../../../core/document';
+import type { OpenShot } from '../../shot/open-shot';
+import { Player } from './player';
+import { Time } from './time';
+
+let drawing: ((now: number) => void)[] = [];
+let clock = 0;
+/** Lets the page draw at a moment, as late as it likes. */
+function draw(at: number): void {
+  clock = at;
+  const due = drawing;
+  drawing = [];
+  for (const step of due) step(at);
+}
+
+beforeEach(() => {
+  [drawing, clock] = [[], 1000];
+  vi.stubGlobal('requestAnimationFrame', (step: (now: number) => void) => drawing.push(step));
+  vi.stubGlobal('cancelAnimationFrame', () => (drawing = []));
+  vi.spyOn(performance, 'now').mockImplementation(() => clock);
+});
+afterEach(() => {
+  vi.unstubAllGlobals();
+  vi.restoreAllMocks();
+});
+
+function playing(rate: { num: number; den: number }, first = 1, last = 1000) {
+  const blank = blankShot();
+  const shot = { ...blank, setup: { ...blank.setup, first, last, rate } };
+  const evaluated: number[] = [];
+  const doc = { now: { shot }, evaluate: (frame: number) => evaluated.push(frame) } as unknown as OpenShot;
+  const time = new Time(first);
+  return { time, player: new Player(time, doc), evaluated };
+}
+
+describe('play-back', () => {
+  it.each([
+    [24, 1],
+    [30000, 1001],
+  ])('at %i/%i keeps the time whatever drawing costs: within a frame at each second of ten', (num, den) => {
+    const { time, player, evaluated } = playing({ num, den });
+    player.play(1);
+    let at = clock;
+    // Pictures take from 20 to 400 ms, in an order that never comes out even.
+    for (let i = 0; at < 11_000; i++) {
+      at += 20 + ((i * 137) % 381);
+      draw(at);
+      const exact = 1 + ((at - 1000) / 1000) * (num / den);
+      expect(Math.abs(time.now.frame - exact)).toBeLessThanOrEqual(1);
+    }
+    // Pictures were dropped, none was shown twice.
+    expect(evaluated.length).toBeLessThan(80);
+    expect(new Set(evaluated).size).toBe(evaluated.length);
+  });
+  it('begins again at the first frame of the stretch that it plays, and stops', () => {
+    const { time, player } = playing({ num: 24, den: 1 });
+    player.play(10, { first: 10, last: 21 });
+    draw(1000 + 11.5 * (1000 / 24));
+    expect(time.now.frame).toBe(21);
+    draw(1000 + 12.5 * (1000 / 24));
+    expect(time.now.frame).toBe(10);
+    player.stop();
+    draw(5000);
+    expect(time.now).toMatchObject({ frame: 10, playing: false });
+  });
+});
