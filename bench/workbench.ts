@@ -1,9 +1,10 @@
 import { chromium } from 'playwright-core';
 import { benchShot } from './bench-shot';
+import { curvesShot } from './curves-shot';
 
 /**
  * Main-thread work of the Workbench with the document of the speed targets (1,000 parts, 21,000 keys, 600 links), in
- * headless Chromium against a running Whirl: `./whirl start`, then `npm run bench:page`. For each way of working it prints
+ * headless Chromium against a running Whirl: `./whirl start`, then `npm run bench:page` (WHIRL_BENCH=curves for some). For each way of working it prints
  * the work of the heaviest frame of a step: the median over all steps, and the most. Work is the main thread's time on a core;
  * the time on the clock is printed beside it, in which it also waits for cores that software drawing keeps busy.
  */
@@ -93,6 +94,7 @@ try {
     );
   const lanes = (await page.getByTestId('lanes-canvas').boundingBox())!;
   const measure = async (name: string, step: (i: number) => Promise<void>): Promise<void> => {
+    if (!name.includes(process.env.WHIRL_BENCH ?? '')) return;
     for (let i = 0; i < WARM_UP; i++) {
       await step(i);
       await settle();
@@ -124,15 +126,69 @@ try {
   await page.getByRole('tree').focus();
   await measure('choose the next part', () => page.keyboard.press('ArrowDown'));
   const bar = page.getByRole('combobox', { name: 'Formula' });
-  await page
-    .getByLabel(/ location X$/)
-    .first()
-    .click();
-  await bar.click();
+  const some = process.env.WHIRL_BENCH !== undefined;
+  if (!some)
+    await page
+      .getByLabel(/ location X$/)
+      .first()
+      .click();
+  if (!some) await bar.click();
   await measure('type a formula', async (i) => {
     await page.keyboard.press('Control+a');
     await page.keyboard.insertText(`= ${TYPED[i % TYPED.length]}`);
   });
+
+  const plotted = await post(`/projects/${project.id}/shots`, { name: 'Curves', document: curvesShot() });
+  await page.goto(`${url}/shots/${plotted.id}`);
+  await page.getByRole('tab', { name: 'Curves' }).click();
+  const canvas = page.getByTestId('plot-canvas');
+  await canvas.waitFor();
+  await page.waitForTimeout(3000);
+  const plot = (await canvas.boundingBox())!;
+  const [midX, midY] = [plot.x + plot.width / 2, plot.y + plot.height / 2 + 16];
+  await page.mouse.move(midX, midY);
+  await page.keyboard.down('Alt');
+  await measure('200 curves: zoom', (i) => page.mouse.wheel(0, i < STEPS / 2 ? -60 : 60));
+  await page.keyboard.up('Alt');
+  await page.keyboard.down('Shift');
+  await measure('200 curves: pan', (i) => page.mouse.wheel(0, i < STEPS / 2 ? 60 : -60));
+  await page.keyboard.up('Shift');
+  await page.mouse.down();
+  await measure('200 curves: draw a box', (i) => page.mouse.move(midX + 4 + i * 3, midY + 4 + i * 2));
+  await page.mouse.up();
+  await page.mouse.click(plot.x + plot.width - 3, plot.y + plot.height - 3);
+  await measure('200 curves: choose by box', async (i) => {
+    await page.mouse.move(midX - 60 + i * 3, plot.y + 40);
+    await page.mouse.down();
+    await page.mouse.move(midX - 40 + i * 3, plot.y + plot.height - 30);
+    await page.mouse.up();
+  });
+  // One key of the curve that leads, whose handle is then dragged.
+  await page
+    .getByRole('list', { name: 'Curves' })
+    .getByRole('button', { name: 'Hub 0 · location X', exact: true })
+    .click();
+  const peg = JSON.parse(
+    (await page.getByRole('group', { name: 'Curves', exact: true }).getAttribute('data-plot'))!,
+  ) as {
+    top: number;
+    bottom: number;
+    low: number;
+    high: number;
+  };
+  // Its first key, at frame 1, where it is 0.
+  await page.mouse.click(
+    plot.x + 12,
+    plot.y + peg.top + (peg.high / (peg.high - peg.low)) * (peg.bottom - peg.top),
+  );
+  const handle = page.getByTestId('handle-right').first();
+  await handle.waitFor();
+  const end = (await handle.boundingBox())!;
+  const [x, y] = [end.x + end.width / 2, end.y + end.height / 2];
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await measure('200 curves: drag a handle', (i) => page.mouse.move(x + (i % 5), y - i));
+  await page.mouse.up();
 } finally {
   await browser.close();
   await fetch(`${url}/api/projects/${project.id}`, { method: 'DELETE' });

@@ -311,28 +311,28 @@ test('a link is baked and thinned to few keys within half a percent', async ({ p
   await page.keyboard.press('Escape');
   await addPart(page, 'Box');
   await renameChosen(page, 'Crate');
-  await type(page, 'Crate location Y', '= 45 * sin(time * 90)');
+  await type(page, 'Crate rotation Z', '= 45deg * sin(frame * 3.75deg)');
   await waitKept(page);
   await openCurves(page);
   const linked = reader(await kept(page, id));
   await page.getByRole('tab', { name: 'Retime' }).click();
   await page.getByRole('button', { name: 'Bake the link' }).click();
   await expect(page.getByRole('button', { name: /^Thin: 240 to/ })).toBeVisible();
-  expect(keysOf(await kept(page, id), 'Crate', 'location.y')).toHaveLength(240);
+  expect(keysOf(await kept(page, id), 'Crate', 'rotation.z')).toHaveLength(240);
   await type(page, 'Tolerance', '0.4');
   await page.getByRole('button', { name: /^Thin: 240 to/ }).click();
   const shot = await kept(page, id);
-  expect(keysOf(shot, 'Crate', 'location.y').length).toBeLessThan(20);
+  expect(keysOf(shot, 'Crate', 'rotation.z').length).toBeLessThan(20);
   const thinned = reader(shot);
   for (let frame = 1; frame <= 240; frame += 3)
     expect(
-      Math.abs(thinned('Crate', 'location.y', frame) - linked('Crate', 'location.y', frame)),
+      Math.abs(thinned('Crate', 'rotation.z', frame) - linked('Crate', 'rotation.z', frame)),
     ).toBeLessThanOrEqual(0.45);
   // The bake and the thinning are taken back one by one.
   await page.keyboard.press('Control+z');
   await page.keyboard.press('Control+z');
   expect((await kept(page, id)).parts).toEqual((await keptShot(id)).document.parts);
-  expect(keysOf(await kept(page, id), 'Crate', 'location.y')).toHaveLength(0);
+  expect(keysOf(await kept(page, id), 'Crate', 'rotation.z')).toHaveLength(0);
 });
 
 test('a stretch slowed down pushes what follows, markers and the range along', async ({ page }) => {

@@ -1,4 +1,5 @@
 import { Eye, EyeOff } from 'lucide-react';
+import { memo } from 'react';
 import { EXTENDS, linkOf, trackOf, type Extend } from '../../../../core/document';
 import { setExtend } from '../../../../core/edit';
 import { EXTEND_WORDS } from '../keys/key-words';
@@ -7,13 +8,13 @@ import { usePlot, useSession, useShot } from '../session';
 import type { Line } from './lines';
 
 /** The channels of the plot: which leads, which are drawn, and which alone. */
-export function ChannelList({
+export const ChannelList = memo(function ChannelList({
   lanes,
   lead,
   onLead,
 }: {
   lanes: readonly { readonly lane: Lane; readonly line: Line | null }[];
-  lead: Line | null;
+  lead: string | null;
   onLead(lane: Lane): void;
 }) {
   const session = useSession();
@@ -22,7 +23,7 @@ export function ChannelList({
   return (
     <ul aria-label="Curves" className="min-h-0 flex-none overflow-y-auto" style={{ maxHeight: 108 }}>
       {lanes.map(({ lane, line }) => {
-        const leads = lane.address === lead?.address;
+        const leads = lane.address === lead;
         const out = only === null ? hidden.has(lane.address) : only !== lane.address;
         return (
           <li
@@ -68,7 +69,7 @@ export function ChannelList({
       })}
     </ul>
   );
-}
+});
 
 /** How a channel goes on before its first and after its last key. */
 export function OutsideWays({ address }: { address: string }) {

@@ -1,3 +1,4 @@
+import { memo } from 'react';
 import { compiledKey } from '../../../../core/curve';
 import { sortedKeys } from '../../../../core/document';
 import { stretchManner } from '../../../../core/edit';
@@ -9,7 +10,7 @@ import type { Line } from './lines';
 const KEYS_TOLD = 200;
 
 /** Keys of the curve that leads as a table for screen readers. */
-export function CurveTable({ line }: { line: Line | null }) {
+export const CurveTable = memo(function CurveTable({ line }: { line: Line | null }) {
   const shot = useShot((state) => state.shot);
   if (!line?.track) return null;
   const keys = sortedKeys(line.track).slice(0, KEYS_TOLD);
@@ -44,4 +45,4 @@ export function CurveTable({ line }: { line: Line | null }) {
       </tbody>
     </table>
   );
-}
+});

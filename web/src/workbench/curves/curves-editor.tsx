@@ -1,4 +1,4 @@
-import { memo, useRef, useState, type PointerEvent } from 'react';
+import { memo, useCallback, useMemo, useRef, useState, type PointerEvent } from 'react';
 import { EXTENDS, trackOf, type Extend } from '../../../../core/document';
 import { insertKeys, removeKeys, setExtend } from '../../../../core/edit';
 import { MenuOn, type MenuEntries } from '../../ui/menu';
@@ -211,6 +211,8 @@ const CurvesEditor = memo(function CurvesEditor() {
     setTip(text === null ? null : { x: at.x, y: at.y - 26, text });
   };
   const leading = content.lead;
+  const meant = useMemo(() => (leading ? [leading.address] : []), [leading]);
+  const onLead = useCallback((lane: Lane) => lead(session, lane), [session]);
   return (
     <div
       ref={box}
@@ -273,9 +275,9 @@ const CurvesEditor = memo(function CurvesEditor() {
             Full height
           </button>
         </div>
-        <ChannelList lanes={lanes} lead={leading} onLead={(lane) => lead(session, lane)} />
+        <ChannelList lanes={lanes} lead={leading?.address ?? null} onLead={onLead} />
         <div className="min-h-0 flex-1 overflow-y-auto border-t border-line-soft px-2.5 py-2">
-          <MannerPalette addresses={leading ? [leading.address] : []} />
+          <MannerPalette addresses={meant} />
         </div>
         {leading && <OutsideWays address={leading.address} />}
       </div>

@@ -92,7 +92,7 @@ export function lineOf(shot: Shot, lane: Lane, colour: LineColour, curves: LaneC
   return { ...base, colour, at: (frame) => sampleTrack(component!, frame), low, high };
 }
 
-/** Lanes that the plot draws: those of the chosen parts, else the one of the chosen channel, else all that move. */
+/** Lanes that the plot draws: those of the chosen parts, else all that are keyed, and the one of the chosen channel. */
 export function lanesToPlot(
   lanes: readonly Lane[],
   chosen: readonly string[],
@@ -100,7 +100,5 @@ export function lanesToPlot(
 ): readonly Lane[] {
   const ofParts = lanes.filter((lane) => lane.part !== null && chosen.includes(lane.part));
   if (ofParts.length > 0) return ofParts;
-  const one = lanes.filter((lane) => lane.address === channel);
-  if (one.length > 0) return one;
-  return lanes.filter((lane) => lane.keys.length > 0);
+  return lanes.filter((lane) => lane.keys.length > 0 || lane.address === channel);
 }

@@ -1,4 +1,4 @@
-import { useMemo, useState } from 'react';
+import { memo, useMemo, useState } from 'react';
 import { compiledComponents, halfway, sampleTrack, seam, speedFacts } from '../../../../core/curve';
 import {
   channelAt,
@@ -45,7 +45,7 @@ const readNumber = (text: string): number | null => {
 };
 
 /** Where it is halfway, how fast, whether it closes, whether two agree, and whether it slips. */
-export function Measures({ line }: { line: Line }) {
+export const Measures = memo(function Measures({ line }: { line: Line }) {
   return (
     <div className="flex flex-col gap-2.5">
       <Halfway line={line} />
@@ -59,7 +59,7 @@ export function Measures({ line }: { line: Line }) {
       )}
     </div>
   );
-}
+});
 
 function Heading({ children }: { children: React.ReactNode }) {
   return <h4 className="mb-0.5 font-semibold text-ink-2">{children}</h4>;
@@ -244,7 +244,6 @@ function SeamMeter({ line }: { line: Line }) {
   const plan = useShot((state) => state.plan);
   const trial = usePlot((state) => state.trial);
   const { first, last, rate, unit } = useShot((state) => state.shot.setup);
-  const linked = line.linked;
   const facts = useMemo(
     () => seam(exactValue(plan, trial, line.address), first, last + 1),
     [plan, trial, line.address, first, last],
@@ -271,7 +270,7 @@ function SeamMeter({ line }: { line: Line }) {
         <p className="text-good" data-testid="seam-closed">
           It closes: nothing jumps or jolts.
         </p>
-      ) : linked ? (
+      ) : line.linked ? (
         <p className="text-ink-3">It is linked: what it follows has to close.</p>
       ) : (
         <button

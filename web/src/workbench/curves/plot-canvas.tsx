@@ -1,5 +1,6 @@
-import { useLayoutEffect, useRef, type ComponentProps, type Ref } from 'react';
+import { useEffect, useLayoutEffect, useRef, type ComponentProps, type Ref } from 'react';
 import { paintRuler, RULER, type RulerPicture } from '../keys/lanes-painter';
+import { Crowd } from './crowd';
 import { paintPlot, type PlotPicture } from './plot-painter';
 
 function sized(element: HTMLCanvasElement, width: number, height: number): CanvasRenderingContext2D {
@@ -30,16 +31,25 @@ export function PlotCanvas({
   ref: Ref<HTMLCanvasElement>;
 } & Omit<ComponentProps<'canvas'>, 'ref'>) {
   const canvas = useRef<HTMLCanvasElement | null>(null);
+  const latest = useRef({ picture, ruler, width, height });
+  const crowd = useRef<Crowd | null>(null);
+  const paint = (rested: boolean): void => {
+    const now = latest.current;
+    crowd.current ??= new Crowd(() => paint(true));
+    const g = sized(canvas.current!, now.width, now.height);
+    paintPlot(g, now.picture, crowd.current.painter(now.picture, rested));
+    paintRuler(g, now.ruler);
+  };
   useLayoutEffect(() => {
-    const paint = (): void => {
-      const g = sized(canvas.current!, width, height);
-      paintPlot(g, picture);
-      paintRuler(g, ruler);
-    };
-    paint();
+    latest.current = { picture, ruler, width, height };
+    paint(false);
     // Its numbers are drawn in a font of ours that may come a moment later.
-    if (document.fonts.status === 'loading') void document.fonts.ready.then(() => canvas.current && paint());
+    if (document.fonts.status === 'loading')
+      void document.fonts.ready.then(() => canvas.current && paint(true));
+    // What is painted is in the latest picture.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [picture, ruler, width, height]);
+  useEffect(() => () => crowd.current?.stop(), []);
   return (
     <canvas
       {...handlers}

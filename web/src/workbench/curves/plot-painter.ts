@@ -6,7 +6,7 @@ import {
   speedAt,
   type CompiledTrack,
 } from '../../../../core/curve';
-import { keyList } from '../../../../core/document';
+import { keyList, type Track } from '../../../../core/document';
 import { hexOfColour, linearFromOklabAt } from '../../../../core/math';
 import { themed } from '../../shared/theme';
 import { RULER } from '../keys/lanes-painter';
@@ -46,7 +46,10 @@ export interface PlotPicture {
   readonly overlay: { readonly line: Line; readonly at: (frame: number) => number } | null;
   readonly band: number | null;
   readonly below: BelowPicture | null;
-  readonly isChosen: (address: string, id: string) => boolean;
+  /** Ids of the chosen keys by the address of their curve. */
+  readonly chosen: ReadonlyMap<string, ReadonlySet<string>>;
+  /** Curves that change while something is dragged or tried. */
+  readonly moving: ReadonlySet<string>;
   readonly evening: boolean;
 }
 
@@ -130,6 +133,17 @@ export function traceTrack(
 }
 
 function strokeLine(g: CanvasRenderingContext2D, map: PlotMap, line: Line): void {
+  if (line.linked && line.track && line.components.length === 1) {
+    // What a link does to the keys of its channel is drawn as the pair.
+    g.save();
+    g.setLineDash([]);
+    g.lineWidth = 1;
+    g.globalAlpha = 0.6;
+    g.beginPath();
+    traceTrack(g, map, line, line.components[0]!);
+    g.stroke();
+    g.restore();
+  }
   if (!line.track || line.linked) {
     if (!line.at) return;
     g.beginPath();
@@ -217,20 +231,32 @@ function paintGradient(g: CanvasRenderingContext2D, p: PlotPicture, line: Line, 
   for (const { id, frame } of pegsOf(line)) {
     const x = scale.x(frame);
     if (x > -8 && x < width + 8)
-      peg(g, x, top + STRIP / 2, p.isChosen(line.address, id) ? themed('teal') : themed('key'));
+      peg(g, x, top + STRIP / 2, p.chosen.get(line.address)?.has(id) ? themed('teal') : themed('key'));
   }
 }
 
+/** A key of a curve, as a peg of the plot. */
+export interface Peg {
+  readonly id: string;
+  readonly frame: number;
+  readonly value: number;
+}
+
+const pegsOfTrack = new WeakMap<Track, readonly Peg[]>();
+
 /** Keys of a curve with their ids. */
-export function pegsOf(
-  line: Line,
-): readonly { readonly id: string; readonly frame: number; readonly value: number }[] {
-  if (!line.track) return [];
-  return Object.entries(line.track.keys).map(([id, key]) => ({
-    id,
-    frame: key.frame,
-    value: typeof key.value === 'number' ? key.value : 0,
-  }));
+export function pegsOf({ track }: Line): readonly Peg[] {
+  if (!track) return [];
+  let pegs = pegsOfTrack.get(track);
+  if (!pegs) {
+    pegs = Object.entries(track.keys).map(([id, key]) => ({
+      id,
+      frame: key.frame,
+      value: typeof key.value === 'number' ? key.value : 0,
+    }));
+    pegsOfTrack.set(track, pegs);
+  }
+  return pegs;
 }
 
 function peg(g: CanvasRenderingContext2D, x: number, y: number, fill: string, half = 3.5): void {
@@ -250,24 +276,62 @@ export function stripsOf(lines: readonly Line[], top: number): ReadonlyMap<strin
 }
 
 /** Pegs of curves that do not lead are left out beyond so many: they would only cover one another. */
-const PEGS_AT_MOST = 1500;
+const PEGS_AT_MOST = 600;
+/** Beyond so many curves those that do not lead are drawn as hairlines, with plain pegs. */
+const CROWD = 24;
+
+/** Whether so many curves are drawn that most of them stand still in a picture of their own. */
+export const isCrowd = (p: PlotPicture): boolean => p.lines.length > CROWD;
+
+/** Curves of a crowd that stand still: neither the one that leads nor those that are changed. */
+export const standing = (p: PlotPicture): readonly Line[] =>
+  p.lines.filter((line) => line.address !== p.lead && !p.moving.has(line.address));
+
+/** Draws curves that stand still with plain pegs, on nothing. */
+export function paintStanding(g: CanvasRenderingContext2D, p: PlotPicture): void {
+  const { map } = p;
+  let room = PEGS_AT_MOST;
+  // A line of one pixel is drawn several times as fast as a wider one.
+  for (const line of standing(p)) drawLine(g, map, line, 1, 0.6);
+  g.setLineDash([]);
+  g.globalAlpha = 1;
+  for (const line of standing(p)) {
+    if (!line.track || line.spec.kind === 'colour') continue;
+    const pegs = pegsOf(line);
+    if (pegs.length > room) break;
+    room -= pegs.length;
+    g.fillStyle = line.linked ? themed('mark') : themed(line.colour);
+    g.beginPath();
+    for (const { frame, value } of pegs)
+      g.rect(Math.round(map.scale.x(frame)) - 2, Math.round(map.y(line, value)) - 4, 4, 8);
+    g.fill();
+  }
+}
+
+function drawLine(g: CanvasRenderingContext2D, map: PlotMap, line: Line, width: number, alpha: number): void {
+  g.globalAlpha = alpha;
+  g.strokeStyle = themed(line.colour);
+  g.lineWidth = width;
+  g.setLineDash(line.linked ? [5, 3] : []);
+  strokeLine(g, map, line);
+}
 
 function paintPegs(g: CanvasRenderingContext2D, p: PlotPicture): void {
   const { map } = p;
-  let room = PEGS_AT_MOST;
-  const ordered = [...p.lines].sort((a, b) => Number(a.address === p.lead) - Number(b.address === p.lead));
-  for (const line of ordered.reverse()) {
+  const crowd = isCrowd(p);
+  const lead = p.lines.find((line) => line.address === p.lead);
+  for (const line of [...p.lines.filter((entry) => entry !== lead), ...(lead ? [lead] : [])]) {
     if (!line.track || line.spec.kind === 'colour') continue;
-    const lead = line.address === p.lead;
-    const dense = Object.keys(line.track.keys).length > room && !lead;
+    const still = crowd && line !== lead && !p.moving.has(line.address);
+    const ids = p.chosen.get(line.address);
+    if (still && !ids) continue;
     for (const { id, frame, value } of pegsOf(line)) {
       const x = map.scale.x(frame);
       if (x < -8 || x > map.width + 8) continue;
-      const chosen = p.isChosen(line.address, id);
-      if (dense && !chosen) continue;
-      room--;
-      const fill = chosen ? themed('teal') : line.linked ? themed('mark') : themed(line.colour);
-      peg(g, x, map.y(line, value), fill, lead ? 3.5 : 2.75);
+      const chosen = ids?.has(id) === true;
+      if (still && !chosen) continue;
+      const fill = chosen ? 'teal' : line.linked ? 'mark' : line.colour;
+      peg(g, x, map.y(line, value), themed(fill), line === lead ? 3.5 : 2.75);
     }
   }
 }
@@ -301,8 +365,15 @@ function paintBelow(g: CanvasRenderingContext2D, p: PlotPicture, below: BelowPic
   g.fillText(below.label, 6, top + 13);
 }
 
-/** Draws the plot: grid, curves, pegs, and what lies below. The ruler above it is not touched. */
-export function paintPlot(g: CanvasRenderingContext2D, p: PlotPicture): void {
+/**
+ * Draws the plot: grid, curves, pegs, and what lies below. The ruler above it is not touched.
+ * @param crowd draws the curves of a crowd that stand still
+ */
+export function paintPlot(
+  g: CanvasRenderingContext2D,
+  p: PlotPicture,
+  crowd?: (g: CanvasRenderingContext2D) => void,
+): void {
   const { map } = p;
   const { scale, width, top } = map;
   const bottom = p.below ? p.below.top : map.bottom;
@@ -333,14 +404,13 @@ export function paintPlot(g: CanvasRenderingContext2D, p: PlotPicture): void {
     g.strokeStyle = themed('ink-3');
     strokeLine(g, map, line);
   }
-  for (const line of p.lines) {
-    const leads = line === lead;
-    g.globalAlpha = leads || !lead ? 1 : 0.75;
-    g.strokeStyle = themed(line.colour);
-    g.lineWidth = leads ? 2.1 : 1.3;
-    g.setLineDash(line.linked ? [5, 3] : []);
-    strokeLine(g, map, line);
-  }
+  if (isCrowd(p)) {
+    g.globalAlpha = 1;
+    crowd?.(g);
+    for (const line of p.lines)
+      if (line !== lead && p.moving.has(line.address)) drawLine(g, map, line, 1.3, 0.8);
+  } else for (const line of p.lines) if (line !== lead) drawLine(g, map, line, 1.3, 0.8);
+  if (lead) drawLine(g, map, lead, 2.1, 1);
   g.setLineDash([2, 3]);
   g.globalAlpha = 1;
   if (p.overlay && lead) {

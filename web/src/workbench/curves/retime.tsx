@@ -1,5 +1,5 @@
-import { useState } from 'react';
-import { trackOf, type Shot } from '../../../../core/document';
+import { memo, useState } from 'react';
+import { linkOf, trackOf, type Shot } from '../../../../core/document';
 import {
   apply,
   bake,
@@ -76,7 +76,7 @@ function Tool(props: {
 }
 
 /** Tools that change many keys at once: in time, in number, and from links into keys. */
-export function Retime({ line, lines }: { line: Line; lines: readonly Line[] }) {
+export const Retime = memo(function Retime({ line, lines }: { line: Line; lines: readonly Line[] }) {
   const session = useSession();
   const shot = useShot((state) => state.shot);
   const plan = useShot((state) => state.plan);
@@ -98,13 +98,16 @@ export function Retime({ line, lines }: { line: Line; lines: readonly Line[] }) 
   const span = frames.length > 1 ? { from: Math.min(...frames), to: Math.max(...frames) } : null;
   const none = chosen.length === 0 ? 'Choose keys first' : null;
   const two = span && span.to > span.from ? null : 'Choose keys at two frames or more: they are the range';
-  const keyed = lines.filter((entry) => entry.track && !entry.linked).map((entry) => entry.address);
+  // Asked of the shot: a curve shows what is tried while the pointer is on a button.
+  const isLinked = (address: string): boolean => linkOf(shot, address) !== null;
+  const hasKeys = (address: string): boolean => trackOf(shot, address) !== null && !isLinked(address);
+  const keyed = lines.map((entry) => entry.address).filter(hasKeys);
   /** Channels that are pushed: all of the shot, or those that are drawn. */
   const pushed = whole ? keyedChannels(shot) : keyed;
   const rest = { markers: along, range: along };
   const targets: readonly KeyAddress[] = chosen;
   const thinned = (() => {
-    if (!line.track || line.linked || line.spec.kind !== 'number') return null;
+    if (!hasKeys(line.address) || line.spec.kind !== 'number') return null;
     try {
       return thin(shot, [line.address], allowed);
     } catch (error) {
@@ -112,7 +115,7 @@ export function Retime({ line, lines }: { line: Line; lines: readonly Line[] }) 
       throw error;
     }
   })();
-  const bakeable = lines.filter((entry) => entry.linked).map((entry) => entry.address);
+  const bakeable = lines.map((entry) => entry.address).filter(isLinked);
 
   return (
     <div className="flex flex-col gap-1">
@@ -228,7 +231,7 @@ export function Retime({ line, lines }: { line: Line; lines: readonly Line[] }) 
         label={every === 2 ? 'Hold on twos' : `Hold on every ${every}`}
         title="Hold each pose for so many frames, over the range of the chosen keys or of the shot"
         number={{ name: 'Hold for', value: every, unit: 'f', onChange: setEvery }}
-        disabled={line.linked ? 'This curve is linked: bake it first' : null}
+        disabled={isLinked(line.address) ? 'This curve is linked: bake it first' : null}
         make={(now) => holdOnSteps(now, [line.address], span?.from ?? first, span?.to ?? last, every)}
       />
       <Tool
@@ -241,7 +244,7 @@ export function Retime({ line, lines }: { line: Line; lines: readonly Line[] }) 
       />
     </div>
   );
-}
+});
 
 /** Moves the keys of each curve later than those of the curve above it. */
 function stagger(shot: Shot, lines: readonly Line[], targets: readonly KeyAddress[], by: number): Change {

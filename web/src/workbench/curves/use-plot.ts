@@ -116,9 +116,25 @@ export function usePlotContent(time: ShownTime, width: number, height: number): 
       at: motionOf(lead, below, axis.per, perSecond),
     };
   }, [wantsBelow, below, bottom, lead, map, slip, perSecond, first]);
-  const chosenSet = useMemo(
-    () => new Set(chosenKeys.map(({ address, key }) => `${address} ${key}`)),
-    [chosenKeys],
+  const chosenIds = useMemo(() => {
+    const found = new Map<string, Set<string>>();
+    for (const { address, key } of chosenKeys) {
+      const ids = found.get(address);
+      if (ids) ids.add(key);
+      else found.set(address, new Set([key]));
+    }
+    return found;
+  }, [chosenKeys]);
+  const moving = useMemo(
+    () =>
+      new Set(
+        trial
+          ? lines.flatMap(({ address }) =>
+              trackOf(trial, address) === trackOf(shot, address) ? [] : [address],
+            )
+          : [],
+      ),
+    [trial, lines, shot],
   );
   const markers = useMemo(
     () => markersOf(shot).map(({ id, marker }) => ({ id, name: marker.name, frame: marker.frame })),
@@ -137,10 +153,26 @@ export function usePlotContent(time: ShownTime, width: number, height: number): 
       overlay: overlaid,
       band,
       below: beneath,
-      isChosen: (address: string, id: string) => chosenSet.size > 0 && chosenSet.has(`${address} ${id}`),
+      moving,
+      chosen: chosenIds,
       evening,
     }),
-    [map, lines, lead, first, last, perSecond, markers, old, overlaid, band, beneath, chosenSet, evening],
+    [
+      map,
+      lines,
+      lead,
+      first,
+      last,
+      perSecond,
+      markers,
+      old,
+      overlaid,
+      band,
+      beneath,
+      moving,
+      chosenIds,
+      evening,
+    ],
   );
   const ruler = useMemo(
     () => ({ width, scale, first, last, rate: perSecond, markers, band: null, evening }),

@@ -126,6 +126,7 @@ export const KeysEditor = memo(function KeysEditor() {
   const [staggering, setStaggering] = useState(false);
   const [tip, setTip] = useState<LaneTipAt | null>(null);
   const channel = useChoice((state) => state.channel);
+  const meant = useMemo(() => (channel === null ? [] : [channel]), [channel]);
   const { lanes, rows, find, fold, head } = useLaneRows();
   const plotWidth = Math.max(60, size.width - NAMES_WIDTH - PANEL_WIDTH);
   const plotHeight = Math.max(RULER, size.height - BAR);
@@ -286,7 +287,7 @@ export const KeysEditor = memo(function KeysEditor() {
         style={{ width: PANEL_WIDTH }}
       >
         <KeyFields />
-        <MannerPalette addresses={channel === null ? [] : [channel]} />
+        <MannerPalette addresses={meant} />
       </aside>
       {staggering && <StaggerDialog onClose={() => setStaggering(false)} />}
       {tip && <LaneTip tip={tip} left={NAMES_WIDTH} room={size.width - PANEL_WIDTH} />}

@@ -1,4 +1,4 @@
-import { useMemo } from 'react';
+import { memo, useMemo } from 'react';
 import { compiledComponents, compiledKey, slopeAtEnd } from '../../../../core/curve';
 import { channelAt, type HandleKind, type Shot, type Value } from '../../../../core/document';
 import {
@@ -39,6 +39,8 @@ function done(session: Session, make: Parameters<Session['edit']>[0]): string | 
 }
 
 const tidy = (value: number): string => String(Number(value.toPrecision(9)));
+/** As much of a handle as a narrow field has room for; left alone it stays as it is. */
+const short = (value: number): string => String(Math.round(value * 1000) / 1000);
 
 function typedNumber(text: string): number | string {
   const number = Number(text.replace(',', '.').replace(/[°a-z/ ]+$/i, ''));
@@ -46,7 +48,7 @@ function typedNumber(text: string): number | string {
 }
 
 /** Frame, value and handles of the chosen keys, as numbers that are typed. */
-export function KeyFields() {
+export const KeyFields = memo(function KeyFields() {
   const session = useSession();
   const shot = useShot((state) => state.shot);
   const chosenKeys = useChoice((state) => state.chosenKeys);
@@ -93,7 +95,7 @@ export function KeyFields() {
       <Handles shot={shot} keys={keys} lead={lead} />
     </div>
   );
-}
+});
 
 function Row({ label, children }: { label: string; children: React.ReactNode }) {
   return (
@@ -221,7 +223,7 @@ function Handles({ shot, keys, lead }: { shot: Shot; keys: readonly KeyAddress[]
       <Row label={word}>
         <ExactField
           label={`${word}: slope`}
-          text={none ? '' : tidy(slope)}
+          text={none ? '' : short(slope)}
           unit="/f"
           disabled={none}
           title="Slope: value per frame"
@@ -233,7 +235,7 @@ function Handles({ shot, keys, lead }: { shot: Shot; keys: readonly KeyAddress[]
         />
         <ExactField
           label={`${word}: reach`}
-          text={none || !shaped ? '' : tidy(reach)}
+          text={none || !shaped ? '' : short(reach)}
           unit="f"
           disabled={none}
           title="How far the handle reaches, frames; at most to the next key"

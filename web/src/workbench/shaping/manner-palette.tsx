@@ -1,14 +1,17 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Plus, X } from 'lucide-react';
-import { useEffect, useMemo, useState } from 'react';
+import { memo, useEffect, useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import { stretchManner, stretchShape } from '../../../../core/edit';
 import { api } from '../../shared/api';
+import { useLatest } from '../../shared/use-latest';
+import type { OwnManner } from '../../../../wire';
 import { useChoice, useSession, useShot, useTime } from '../session';
 import { ownTile, recentManners, rememberManner, TILES, tilePath, type MannerTile } from './manner-tiles';
 import { stretchesMeant, stretchesWords } from './stretches';
 import { keepTrial, tryOut } from './trial';
 
+const NONE: readonly OwnManner[] = [];
 const TILE = { width: 30, height: 17 };
 
 function useOwnManners() {
@@ -28,11 +31,11 @@ function useOwnManners() {
     mutationFn: (name: string) => api.removeManner(session.project.id, name),
     ...done,
   });
-  return { own: data ?? [], keep: keep.mutate, remove: remove.mutate };
+  return { own: data ?? NONE, keep: keep.mutate, remove: remove.mutate };
 }
 
 /** Ways to move as small curves over the stretches that are meant: hovering shows one, a click keeps it. */
-export function MannerPalette({ addresses }: { addresses: readonly string[] }) {
+export const MannerPalette = memo(function MannerPalette({ addresses }: { addresses: readonly string[] }) {
   const session = useSession();
   const shot = useShot((state) => state.shot);
   const chosenKeys = useChoice((state) => state.chosenKeys);
@@ -46,7 +49,7 @@ export function MannerPalette({ addresses }: { addresses: readonly string[] }) {
   const [naming, setNaming] = useState(false);
   const manners = new Set(stretches.map((stretch) => stretchManner(shot, stretch)));
   const inForce = manners.size === 1 ? [...manners][0]! : null;
-  const mine = own.map(ownTile);
+  const mine = useMemo(() => own.map(ownTile), [own]);
   const known = new Map([...mine, ...TILES].map((tile) => [tile.id, tile]));
   const used = recent.flatMap((id) => known.get(id) ?? []);
   const usable = stretches.length > 0;
@@ -59,6 +62,7 @@ export function MannerPalette({ addresses }: { addresses: readonly string[] }) {
     rememberManner(tile.id);
     setRecent(recentManners());
   };
+  const actions = useLatest({ show, take, remove: (name: string) => remove(name) });
   const tiles = (list: readonly MannerTile[]) => (
     <div className="grid grid-cols-4 gap-1">
       {list.map((tile) => (
@@ -67,9 +71,9 @@ export function MannerPalette({ addresses }: { addresses: readonly string[] }) {
           tile={tile}
           pressed={inForce === tile.id}
           disabled={!usable}
-          onShow={show}
-          onTake={() => take(tile)}
-          onRemove={tile.own ? () => remove(tile.words) : undefined}
+          onShow={actions.show}
+          onTake={actions.take}
+          onRemove={actions.remove}
         />
       ))}
     </div>
@@ -128,15 +132,15 @@ export function MannerPalette({ addresses }: { addresses: readonly string[] }) {
       {tiles(TILES)}
     </section>
   );
-}
+});
 
-function Tile(props: {
+const Tile = memo(function Tile(props: {
   tile: MannerTile;
   pressed: boolean;
   disabled: boolean;
   onShow(tile: MannerTile | null): void;
-  onTake(): void;
-  onRemove?: (() => void) | undefined;
+  onTake(tile: MannerTile): void;
+  onRemove(name: string): void;
 }) {
   const { tile, pressed, disabled, onShow, onTake, onRemove } = props;
   const path = useMemo(() => tilePath(tile.at, TILE.width, TILE.height), [tile.at]);
@@ -156,7 +160,7 @@ function Tile(props: {
         onPointerLeave={() => onShow(null)}
         onFocus={(event) => event.currentTarget.matches(':focus-visible') && onShow(tile)}
         onBlur={() => onShow(null)}
-        onClick={onTake}
+        onClick={() => onTake(tile)}
       >
         <svg
           width={TILE.width + 4}
@@ -168,20 +172,20 @@ function Tile(props: {
         </svg>
         <span className="w-full truncate px-0.5 text-center text-[10px] leading-[13px]">{tile.words}</span>
       </button>
-      {onRemove && (
+      {tile.own && (
         <button
           type="button"
           aria-label={`Remove ${tile.words} from the project`}
           title={`Remove ${tile.words} from the project`}
           className="absolute -right-1 -top-1 hidden size-4 items-center justify-center rounded-full border border-line bg-raised text-now focus-visible:flex group-hover:flex"
-          onClick={onRemove}
+          onClick={() => onRemove(tile.words)}
         >
           <X size={10} aria-hidden="true" />
         </button>
       )}
     </span>
   );
-}
+});
 
 function NameField({ onName, onClose }: { onName(name: string): void; onClose(): void }) {
   const [name, setName] = useState('');
