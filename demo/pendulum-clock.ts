@@ -181,8 +181,8 @@ export function pendulumClock(): Shot {
   }
   b.marker('Cuckoo', 62);
 
-  const from = [1.5, 2.6, 6.6] as const;
-  b.camera('Camera', { at: from, turn: lookingAt(from, [-0.1, 1.95, 0]), values: { lens: 40 } });
+  const from = [1.5, 2.7, 7.6] as const;
+  b.camera('Camera', { at: from, turn: lookingAt(from, [-0.1, 2.12, 0]), values: { lens: 33 } });
   b.part('sun', 'Window light', {
     turn: [-38, 34, 0],
     at: [4, 6, 6],

@@ -14,6 +14,10 @@ const MOUSE: readonly (readonly [string, string])[] = [
     'In the lanes',
     'Ctrl+A chooses all keys, Ctrl+Shift+A those of the lane; Alt with Left or Right moves them',
   ],
+  [
+    'In the curves',
+    'As in the lanes, and Alt with Up or Down raises and lowers keys, I puts one in, Page keys and Ctrl+wheel zoom values',
+  ],
   ['Digits', 'While dragging a handle: type the exact number, Enter keeps, Esc puts back'],
 ];
 

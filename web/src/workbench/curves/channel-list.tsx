@@ -1,4 +1,4 @@
-import { Eye, EyeOff } from 'lucide-react';
+import { ArrowLeftToLine, ArrowRightToLine, Eye, EyeOff } from 'lucide-react';
 import { memo } from 'react';
 import { EXTENDS, linkOf, trackOf, type Extend } from '../../../../core/document';
 import { setExtend } from '../../../../core/edit';
@@ -87,7 +87,11 @@ export function OutsideWays({ address }: { address: string }) {
             side === 'before' ? 'How it goes on before its first key' : 'How it goes on after its last key'
           }
         >
-          <span className="text-ink-2">{side === 'before' ? 'Before' : 'After'}</span>
+          {side === 'before' ? (
+            <ArrowLeftToLine size={14} className="flex-none text-ink-2" aria-hidden="true" />
+          ) : (
+            <ArrowRightToLine size={14} className="flex-none text-ink-2" aria-hidden="true" />
+          )}
           <select
             aria-label={side === 'before' ? 'Before the first key' : 'After the last key'}
             className="input-field h-[22px] min-w-0 flex-1 px-0.5"

@@ -1,5 +1,6 @@
 import { memo, useCallback, useMemo, useRef, useState, type PointerEvent } from 'react';
-import { EXTENDS, trackOf, type Extend } from '../../../../core/document';
+import { halfway } from '../../../../core/curve';
+import { EXTENDS, keyList, trackOf, type Extend } from '../../../../core/document';
 import { insertKeys, removeKeys, setExtend } from '../../../../core/edit';
 import { MenuOn, type MenuEntries } from '../../ui/menu';
 import { TabPanel, TabRow, Tabs } from '../../ui/tabs';
@@ -61,7 +62,13 @@ function tipOf(session: Session, hit: PlotHit, at: Point, { map }: PlotContent):
   const { per } = map.axisOf(line);
   const slope = (line.at(frame + 1e-3) - line.at(frame - 1e-3)) / 2e-3 / per;
   const words = `${describeValue(line.spec, line.at(frame), unit)}  ${formatNumber(slope, 2)}/f`;
-  return hit.outside ? `${words}; click to choose how it goes on` : words;
+  if (hit.outside) return `${words}; click to choose how it goes on`;
+  const keys = line.track && !line.linked ? keyList(line.track) : [];
+  const next = keys.findIndex((key) => key.frame > frame);
+  if (next < 1) return words;
+  const middle = halfway(line.at, keys[next - 1]!.frame, keys[next]!.frame);
+  const share = middle.share === null ? '' : `, ${Math.round(middle.share * 100)} %`;
+  return `${words}; halfway ${describeValue(line.spec, middle.value, unit)}${share}`;
 }
 
 /** Menu of a peg, of a curve, of a curve outside its keys, and of the empty plot. */

@@ -314,8 +314,15 @@ function Laid({ line }: { line: Line }) {
       high = Math.max(high, value);
     }
     const same = channelAt(shot, address)?.spec.quantity === line.spec.quantity;
-    const scale = same || high - low < 1e-12 ? 1 : (line.high - line.low) / (high - low);
-    session.plot.lay({ address, scale, offset: same ? 0 : line.low - low * scale, shift: 0 });
+    if (same || high - low < 1e-12) {
+      session.plot.lay({ address, scale: 1, offset: 0, shift: 0 });
+      return;
+    }
+    // What goes down while the other goes up is laid upside down.
+    const own = line.at ? line.at(last) - line.at(first) : 1;
+    const against = own * (at(last) - at(first)) < 0;
+    const scale = ((line.high - line.low) / (high - low)) * (against ? -1 : 1);
+    session.plot.lay({ address, scale, offset: line.low - (against ? high : low) * scale, shift: 0 });
   };
   const field = (label: string, key: 'scale' | 'offset' | 'shift', title: string) =>
     other && (

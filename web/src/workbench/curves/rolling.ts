@@ -42,7 +42,9 @@ export function radiusOf(plan: Plan, turn: string): number | null {
   if (!shape || !channelAt(plan.shot, `${shape}/radius`)) return null;
   const evaluator = new Evaluator(plan);
   evaluator.evaluate(plan.shot.setup.first);
-  return evaluator.number(`${shape}/radius`);
+  // A ring rolls on the outside of its tube.
+  const tube = channelAt(plan.shot, `${shape}/tube`) ? evaluator.number(`${shape}/tube`) : 0;
+  return evaluator.number(`${shape}/radius`) + tube;
 }
 
 /** Channels along which a part may go while it turns: of itself and of what it hangs from. */
