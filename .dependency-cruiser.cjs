@@ -94,6 +94,12 @@ module.exports = {
       to: { path: '^web/src/workbench/(add|checks|commands|foot|formula|keys|links|parts|values|view)/' },
     },
     {
+      name: 'shaping-stands-below-keys-and-curves',
+      severity: 'error',
+      from: { path: '^web/src/workbench/shaping/', pathNot: '\\.test\\.ts$' },
+      to: { path: '^web/src/workbench/(curves|foot|keys/keys-editor)' },
+    },
+    {
       name: 'foot-is-on-top',
       severity: 'error',
       from: { path: '^web/src/workbench/(?!foot/|workbench-page)' },
