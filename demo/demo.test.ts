@@ -168,6 +168,23 @@ describe('hoop run', () => {
   });
 });
 
+describe('hoop run', () => {
+  const shot = DEMO_SHOTS.find((entry) => entry.name === 'Hoop run')!.build();
+  const way = `${partNamed(shot, 'Hoop way')}/location.x`;
+  const x = (frame: number): number => at(shot, frame).number(way);
+  it('rolls on from its last bounce as fast as it came, and never faster from there', () => {
+    const impact = Object.values(shot.markers).find((marker) => marker.name === 'Bounce 5')!.frame;
+    const arriving = (x(impact) - x(impact - 0.01)) / 0.01;
+    expect((x(impact + 0.01) - x(impact)) / 0.01).toBeCloseTo(arriving, 3);
+    let before = arriving + 1e-6;
+    for (let frame = impact + 20; frame <= 136; frame += 4) {
+      const speed = x(frame + 0.5) - x(frame - 0.5);
+      expect(speed).toBeLessThan(before);
+      before = speed;
+    }
+  });
+});
+
 describe('pendulum clock', () => {
   const shot = DEMO_SHOTS.find((entry) => entry.name === 'Pendulum clock')!.build();
   const turn = (name: string, frame: number): number =>

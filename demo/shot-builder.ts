@@ -17,7 +17,9 @@ import {
   addMarker,
   apply,
   holdOnSteps,
+  keyAt,
   makeId,
+  matchSlope,
   setExtend,
   setLink,
   setStretchShape,
@@ -182,6 +184,12 @@ export class ShotBuilder {
   shapeStretches(address: string, points: readonly [number, number, number, number]): void {
     const keys = Object.keys(trackOf(this.shot, address)?.keys ?? {}).map((key) => ({ address, key }));
     this.shot = apply(this.shot, setStretchShape(this.shot, keys, { manner: 'curve', points }));
+  }
+
+  /** Lets a channel leave its key at a frame as steeply as it arrives. */
+  matchSlope(address: string, frame: number): void {
+    const key = keyAt(this.shot, address, frame);
+    if (key) this.shot = apply(this.shot, matchSlope(this.shot, [{ address, key }]));
   }
 
   /** Holds a keyed channel on every second frame of a range. */

@@ -67,13 +67,28 @@ function riseOf(handle: { readonly rise: number | readonly number[] } | undefine
   return handle && typeof handle.rise === 'number' ? handle.rise / 2 : 0;
 }
 
-/** The curve of a lane in a document, which may be one that is tried. */
+const made = new WeakMap<
+  Track,
+  { readonly lane: Lane; readonly first: number; readonly last: number; readonly line: Line }
+>();
+
+/** The curve of a lane in a document, which may be one that is tried; the same one for as long as nothing of it changes. */
 export function lineOf(shot: Shot, lane: Lane, colour: LineColour, curves: LaneCurves): Line | null {
   const spec = channelAt(shot, lane.address)?.spec;
   if (!spec) return null;
   const track = trackOf(shot, lane.address);
   const linked = linkOf(shot, lane.address) !== null;
   const { first, last } = shot.setup;
+  const known = track && made.get(track);
+  if (
+    known &&
+    !linked &&
+    known.lane === lane &&
+    known.line.colour === colour &&
+    known.first === first &&
+    known.last === last
+  )
+    return known.line;
   const components = track ? compiledComponents(track, spec.kind === 'colour' ? 3 : 1) : [];
   const base = { address: lane.address, name: lane.name, part: lane.part, spec, track, linked, components };
   if (linked) {
@@ -89,7 +104,9 @@ export function lineOf(shot: Shot, lane: Lane, colour: LineColour, curves: LaneC
   if (!track) return null;
   const [component] = components;
   const { low, high } = spanOfTrack(track, components, first, last);
-  return { ...base, colour, at: (frame) => sampleTrack(component!, frame), low, high };
+  const line = { ...base, colour, at: (frame: number) => sampleTrack(component!, frame), low, high };
+  made.set(track, { lane, first, last, line });
+  return line;
 }
 
 /** Lanes that the plot draws: those of the chosen parts, else all that are keyed, and the one of the chosen channel. */
