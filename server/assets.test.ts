@@ -116,14 +116,14 @@ describe('the demo', () => {
       ).rows.map((row) => row.name);
     await server.db.query(`delete from setting where key = 'demo'`);
     await seedDemo(server.db);
-    expect(await names()).toEqual(['Full ride', 'Hoop run', 'Ticket box']);
+    expect(await names()).toEqual(['Full ride', 'Hoop run', 'Pendulum clock', 'Ticket box']);
     await server.db.query(`update shot set deleted_at = now() where name = 'Ticket box'`);
     await seedDemo(server.db);
-    expect(await names()).toEqual(['Full ride', 'Hoop run']);
+    expect(await names()).toEqual(['Full ride', 'Hoop run', 'Pendulum clock']);
     // A database of the first version knows only that the demo was loaded.
-    await server.db.query(`delete from shot where name in ('Hoop run', 'Ticket box')`);
+    await server.db.query(`delete from shot where name in ('Hoop run', 'Pendulum clock', 'Ticket box')`);
     await server.db.query(`update setting set value = 'true' where key = 'demo'`);
     await seedDemo(server.db);
-    expect(await names()).toEqual(['Full ride', 'Hoop run', 'Ticket box']);
+    expect(await names()).toEqual(['Full ride', 'Hoop run', 'Pendulum clock', 'Ticket box']);
   });
 });

@@ -137,7 +137,7 @@ describe('own ways to move', () => {
       name: 'Back',
       shape: { manner: 'curve', points: [1.2, 0, 0, 1] },
     });
-    expect(back).toMatchObject({ status: 400, body: { errors: [{ path: 'shape.points.0' }] } });
+    expect(back).toMatchObject({ status: 400, body: { errors: [{ path: 'shape/points/0' }] } });
     for (let i = 0; i < OWN_MANNERS; i++) await server.call('POST', path(id), manner(`Manner ${i}`));
     expect(await server.call('POST', path(id), manner('One more'))).toMatchObject({
       status: 409,

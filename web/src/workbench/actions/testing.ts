@@ -6,6 +6,7 @@ import { Session } from '../session';
 import { Choice } from '../state/choice';
 import { Clipboard } from '../state/clipboard';
 import { Keying } from '../state/keying';
+import { Plot } from '../state/plot';
 import { Sheets } from '../state/sheets';
 import { Time } from '../state/time';
 import { ViewSettings } from '../state/view-settings';
@@ -34,6 +35,7 @@ export async function workbench(
     keying: new Keying(),
     sheets: new Sheets(),
     clipboard: new Clipboard(),
+    plot: new Plot(),
     time: new Time(1),
   });
 }
