@@ -2,16 +2,7 @@ import { useEffect, useLayoutEffect, useRef, type ComponentProps, type Ref } fro
 import { paintRuler, RULER, type RulerPicture } from '../keys/lanes-painter';
 import { Crowd } from './crowd';
 import { paintPlot, type PlotPicture } from './plot-painter';
-
-function sized(element: HTMLCanvasElement, width: number, height: number): CanvasRenderingContext2D {
-  const ratio = globalThis.devicePixelRatio;
-  const [w, h] = [Math.round(width * ratio), Math.round(height * ratio)];
-  if (element.width !== w) element.width = w;
-  if (element.height !== h) element.height = h;
-  const g = element.getContext('2d', { alpha: false })!;
-  g.setTransform(ratio, 0, 0, ratio, 0, 0);
-  return g;
-}
+import { sizedContext } from '../timeline/sized-canvas';
 
 /** The curves, and the ruler above them. */
 export function PlotCanvas({
@@ -36,7 +27,7 @@ export function PlotCanvas({
   const paint = (rested: boolean): void => {
     const now = latest.current;
     crowd.current ??= new Crowd(() => paint(true));
-    const g = sized(canvas.current!, now.width, now.height);
+    const g = sizedContext(canvas.current!, now.width, now.height);
     paintPlot(g, now.picture, crowd.current.painter(now.picture, rested));
     paintRuler(g, now.ruler);
   };

@@ -1,18 +1,9 @@
 import { useEffect, useLayoutEffect, useRef, type ComponentProps, type Ref } from 'react';
 import type { LaneScroll } from './lane-scroll';
 import { paintLanes, paintRuler, RULER, type Picture, type RulerPicture } from './lanes-painter';
+import { sizedContext } from '../timeline/sized-canvas';
 
 type Content = Omit<Picture, 'scroll'>;
-
-function sized(element: HTMLCanvasElement, width: number, height: number): CanvasRenderingContext2D {
-  const ratio = globalThis.devicePixelRatio;
-  const [w, h] = [Math.round(width * ratio), Math.round(height * ratio)];
-  if (element.width !== w) element.width = w;
-  if (element.height !== h) element.height = h;
-  const g = element.getContext('2d', { alpha: false })!;
-  g.setTransform(ratio, 0, 0, ratio, 0, 0);
-  return g;
-}
 
 /** Draws what is there again at another height, and only what has come into sight anew. */
 function shift(g: CanvasRenderingContext2D, content: Content, from: number, to: number): void {
@@ -57,10 +48,15 @@ export function LanesCanvas({
   useLayoutEffect(() => {
     latest.current = content;
     drawnAt.current = scroll.top;
-    paintLanes(sized(canvas.current!, width, height), { ...content, scroll: scroll.top }, RULER, height);
+    paintLanes(
+      sizedContext(canvas.current!, width, height),
+      { ...content, scroll: scroll.top },
+      RULER,
+      height,
+    );
   }, [content, scroll, width, height]);
   useLayoutEffect(() => {
-    const paint = (): void => paintRuler(sized(above.current!, width, RULER), ruler);
+    const paint = (): void => paintRuler(sizedContext(above.current!, width, RULER), ruler);
     paint();
     // Its numbers are drawn in a font of ours that may come a moment later.
     if (document.fonts.status === 'loading') void document.fonts.ready.then(() => above.current && paint());
