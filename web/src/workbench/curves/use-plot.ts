@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import { trackOf } from '../../../../core/document';
+import { trackOf, type Shot } from '../../../../core/document';
 import { markersOf } from '../../../../core/edit';
 import { framesPerSecond } from '../../../../core/time';
 import { useEvening } from '../../shared/theme';
@@ -46,22 +46,22 @@ export function usePlotContent(time: ShownTime, width: number, height: number): 
     // The channel decides only where no part is chosen.
     [allLanes, chosen, channel],
   );
-  const listed = useMemo(
-    () =>
-      lanes.map((lane, i) => ({
-        lane,
-        line: lineOf(shown, lane, LINE_COLOURS[i % LINE_COLOURS.length]!, session.curves),
-      })),
-    // Curves of linked channels come later, into the same store.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-    [lanes, shown, session, curved],
-  );
+  const linesOf = (of: Shot): PlotContent['lanes'] =>
+    lanes.map((lane, i) => ({
+      lane,
+      line: lineOf(of, lane, LINE_COLOURS[i % LINE_COLOURS.length]!, session.curves),
+    }));
+  // Curves of linked channels come later, into the same store.
+  // eslint-disable-next-line react-hooks/exhaustive-deps
+  const listed = useMemo(() => linesOf(shot), [lanes, shot, session, curved]);
+  // eslint-disable-next-line react-hooks/exhaustive-deps
+  const drawn = useMemo(() => (trial ? linesOf(trial) : listed), [trial, listed]);
   const lines = useMemo(
     () =>
-      listed.flatMap(({ line }) =>
+      drawn.flatMap(({ line }) =>
         line && (only === null ? !hidden.has(line.address) : line.address === only) ? [line] : [],
       ),
-    [listed, hidden, only],
+    [drawn, hidden, only],
   );
   const lead = lines.find((line) => line.address === channel) ?? lines[0] ?? null;
   const { first, last, rate, unit } = shot.setup;
