@@ -314,7 +314,8 @@ test('a link is baked and thinned to few keys within half a percent', async ({ p
   await type(page, 'Crate rotation Z', '= 45deg * sin(frame * 3.75deg)');
   await waitKept(page);
   await openCurves(page);
-  const linked = reader(await kept(page, id));
+  const before = await kept(page, id);
+  const linked = reader(before);
   await page.getByRole('tab', { name: 'Retime' }).click();
   await page.getByRole('button', { name: 'Bake the link' }).click();
   await expect(page.getByRole('button', { name: /^Thin: 240 to/ })).toBeVisible();
@@ -331,8 +332,7 @@ test('a link is baked and thinned to few keys within half a percent', async ({ p
   // The bake and the thinning are taken back one by one.
   await page.keyboard.press('Control+z');
   await page.keyboard.press('Control+z');
-  expect((await kept(page, id)).parts).toEqual((await keptShot(id)).document.parts);
-  expect(keysOf(await kept(page, id), 'Crate', 'rotation.z')).toHaveLength(0);
+  expect(await kept(page, id)).toEqual(before);
 });
 
 test('a stretch slowed down pushes what follows, markers and the range along', async ({ page }) => {

@@ -24,7 +24,6 @@ import {
   keyedChannels,
   keysOfPart,
   pushAfter,
-  roomToMove,
   scaleValues,
   setHandle,
   setKeyFrame,
@@ -168,8 +167,6 @@ describe('keys moved exactly', () => {
     expect(sortedKeys(trackOf(passed, ADDRESS)!).map(({ id }) => id)).toEqual(['key_1', 'key_0', 'key_2']);
     expect(() => setKeyFrame(shot, number(0), 11)).toThrow('has a key at frame 11 already');
     expect(() => setKeyFrame(shot, number(0), Infinity)).toThrow('out of range');
-    expect(roomToMove(shot, [number(1)])).toEqual({ back: 9, on: 19 });
-    expect(roomToMove(shot, [number(1), number(2)]).back).toBe(9);
   });
   it('smoothing takes the zigzag out and leaves a straight row alone', () => {
     const zigzag = shotOf(

@@ -1,6 +1,5 @@
 import {
   channelAt,
-  FRAME_LIMIT,
   sortedKeys,
   trackOf,
   type Handle,
@@ -13,7 +12,6 @@ import { pathOf } from './address-path';
 import { apply, compose, Draft, type Change } from './change';
 import { moveKeys, type KeyAddress } from './keys';
 import { demandFrame, SAME_FRAME } from './put-key';
-import { byChannel } from './retime';
 import { channelName, demandValue, EditRefused } from './values';
 
 /** Key number `index` of a track with its neighbours. */
@@ -151,30 +149,6 @@ export function setKeyFrame(shot: Shot, target: KeyAddress, frame: number): Chan
       `${channelName(shot, target.address)} has a key at frame ${frame} already: remove that one first, or choose another frame.`,
     );
   return moveKeys(shot, [target], frame - key.frame);
-}
-
-/** Frames between two keys that are pushed together at the least, where one is cut off at its neighbour. */
-const FRAME_STEP = 1;
-
-/** How far keys can be moved in time without passing a neighbour that stays. @returns frames back and on, 0 or above */
-export function roomToMove(
-  shot: Shot,
-  targets: readonly KeyAddress[],
-): { readonly back: number; readonly on: number } {
-  let back = FRAME_LIMIT * 2;
-  let on = FRAME_LIMIT * 2;
-  for (const [address, ids] of byChannel(targets)) {
-    const track = trackOf(shot, address);
-    if (!track) continue;
-    const keys = sortedKeys(track);
-    keys.forEach(({ id, key }, i) => {
-      if (!ids.has(id)) return;
-      const [before, after] = [keys[i - 1], keys[i + 1]];
-      if (before && !ids.has(before.id)) back = Math.min(back, key.frame - before.key.frame - FRAME_STEP);
-      if (after && !ids.has(after.id)) on = Math.min(on, after.key.frame - key.frame - FRAME_STEP);
-    });
-  }
-  return { back: Math.max(0, back), on: Math.max(0, on) };
 }
 
 /**

@@ -28,11 +28,7 @@ export function keyedChannels(shot: Shot): string[] {
 }
 
 /** Keys of channels whose frames a test takes. */
-export function keysWhere(
-  shot: Shot,
-  addresses: readonly string[],
-  test: (frame: number) => boolean,
-): KeyAddress[] {
+function keysWhere(shot: Shot, addresses: readonly string[], test: (frame: number) => boolean): KeyAddress[] {
   return addresses.flatMap((address) =>
     Object.entries(trackOf(shot, address)?.keys ?? {})
       .filter(([, key]) => test(key.frame))

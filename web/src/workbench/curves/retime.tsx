@@ -1,4 +1,4 @@
-import { memo, useState } from 'react';
+import { memo, useMemo, useState } from 'react';
 import { linkOf, trackOf, type Shot } from '../../../../core/document';
 import {
   apply,
@@ -87,6 +87,7 @@ export const Retime = memo(function Retime({ line, lines }: { line: Line; lines:
   const [every, setEvery] = useState(2);
   const [strength, setStrength] = useState(0.5);
   const [step, setStep] = useState(1);
+  const [each, setEach] = useState(1);
   const [along, setAlong] = useState(true);
   const [whole, setWhole] = useState(true);
   const per = line.spec.quantity === 'length' ? METRES_PER_UNIT[shot.setup.unit] : 1;
@@ -106,15 +107,16 @@ export const Retime = memo(function Retime({ line, lines }: { line: Line; lines:
   const pushed = whole ? keyedChannels(shot) : keyed;
   const rest = { markers: along, range: along };
   const targets: readonly KeyAddress[] = chosen;
-  const thinned = (() => {
-    if (!hasKeys(line.address) || line.spec.kind !== 'number') return null;
+  const thinnable = hasKeys(line.address) && line.spec.kind === 'number';
+  const thinned = useMemo(() => {
+    if (!thinnable) return null;
     try {
       return thin(shot, [line.address], allowed);
     } catch (error) {
       if (error instanceof EditRefused) return null;
       throw error;
     }
-  })();
+  }, [shot, line.address, allowed, thinnable]);
   const bakeable = lines.map((entry) => entry.address).filter(isLinked);
 
   return (
@@ -237,9 +239,9 @@ export const Retime = memo(function Retime({ line, lines }: { line: Line; lines:
       <Tool
         label={bakeable.length > 1 ? `Bake ${bakeable.length} links` : 'Bake the link'}
         title="Write what linked curves do into keys, one each so many frames, and take their links away"
-        number={{ name: 'A key each', value: step, unit: 'f', onChange: setStep }}
+        number={{ name: 'A key each', value: each, unit: 'f', onChange: setEach }}
         disabled={bakeable.length === 0 ? 'No curve that is drawn is linked' : null}
-        make={(now) => bake(now, plan, bakeable, first, last, Math.max(1, step)).change}
+        make={(now) => bake(now, plan, bakeable, first, last, Math.max(1, each)).change}
         onDone={() => toast('What the links did is keys now. Thin takes out those that are not needed.')}
       />
     </div>
