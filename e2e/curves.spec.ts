@@ -481,3 +481,25 @@ test('play-back keeps the time for ten seconds with a view too slow for each fra
   // A picture stands for the 180 ms that the next one takes, and a little; without dropped pictures it would be seconds.
   for (const frames of away) expect(frames).toBeLessThanOrEqual(24 * 0.3 + 1);
 });
+
+test('the panels beside keys and curves scroll with the wheel, and no head of the lanes lies over them', async ({
+  page,
+}) => {
+  const id = await demoCopy(undefined, 'Hoop run');
+  await openShot(page, id);
+  const panel = page.getByRole('complementary', { name: 'Chosen keys' });
+  await panel.hover();
+  await page.mouse.wheel(0, 120);
+  await expect.poll(() => panel.evaluate((element) => element.scrollTop)).toBeGreaterThan(50);
+  const lanes = (await page.getByTestId('lanes-canvas').boundingBox())!;
+  await page.mouse.move(lanes.x + 300, lanes.y + 100);
+  await page.mouse.wheel(0, 60);
+  await expect(page.getByTestId('sticky-head')).toBeVisible();
+  const beside = (await panel.boundingBox())!;
+  const onTop = await page.evaluate(
+    ({ x, y }) => document.elementsFromPoint(x, y).find((e) => !!e.closest('aside')) !== undefined,
+    { x: beside.x + 20, y: beside.y + 44 },
+  );
+  expect(onTop).toBe(true);
+  expect(await panel.evaluate((element) => getComputedStyle(element).zIndex)).toBe('10');
+});

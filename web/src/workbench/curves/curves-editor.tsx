@@ -262,6 +262,7 @@ const CurvesEditor = memo(function CurvesEditor() {
       }}
     >
       <div
+        data-scrolls
         className="absolute bottom-0 left-0 top-0 flex flex-col overflow-hidden border-r border-line"
         style={{ width: LEFT }}
       >
@@ -339,6 +340,7 @@ const CurvesEditor = memo(function CurvesEditor() {
       )}
       <aside
         aria-label="Key and measures"
+        data-scrolls
         className="absolute bottom-0 right-0 top-0 border-l border-line bg-panel"
         style={{ width: RIGHT }}
       >

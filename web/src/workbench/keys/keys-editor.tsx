@@ -283,7 +283,8 @@ export const KeysEditor = memo(function KeysEditor() {
       )}
       <aside
         aria-label="Chosen keys"
-        className="absolute bottom-0 right-0 top-0 flex flex-col gap-2.5 overflow-y-auto border-l border-line bg-panel p-2.5"
+        data-scrolls
+        className="absolute z-10 bottom-0 right-0 top-0 flex flex-col gap-2.5 overflow-y-auto border-l border-line bg-panel p-2.5"
         style={{ width: PANEL_WIDTH }}
       >
         <KeyFields />

@@ -68,7 +68,10 @@ export function useTimeWheel(
   useEffect(() => {
     const element = box.current!;
     // Where the wheel turns the page otherwise, it must be refused, which React's own listener cannot.
-    const onWheel = (event: WheelEvent): void => turn.current(event);
+    const onWheel = (event: WheelEvent): void => {
+      // A panel beside time scrolls by itself.
+      if (!(event.target as Element).closest('[data-scrolls]')) turn.current(event);
+    };
     element.addEventListener('wheel', onWheel, { passive: false });
     return () => element.removeEventListener('wheel', onWheel);
   }, [box]);
