@@ -211,9 +211,24 @@ export function isWithin(shot: Shot, id: string, ancestor: string): boolean {
   return false;
 }
 
+interface KeyWithId {
+  readonly id: string;
+  readonly key: Track['keys'][string];
+}
+
+const sortedOf = new WeakMap<Track, readonly KeyWithId[]>();
+
 /** Keys of a track by frame; two keys on one frame are ordered by id. */
-export function sortedKeys(track: Track): { id: string; key: Track['keys'][string] }[] {
-  const list: { id: string; key: Track['keys'][string] }[] = [];
+export function sortedKeys(track: Track): readonly KeyWithId[] {
+  const known = sortedOf.get(track);
+  if (known) return known;
+  const list = sortKeys(track);
+  sortedOf.set(track, list);
+  return list;
+}
+
+function sortKeys(track: Track): readonly KeyWithId[] {
+  const list: KeyWithId[] = [];
   let sorted = true;
   for (const id in track.keys) {
     const key = track.keys[id]!;

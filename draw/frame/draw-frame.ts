@@ -18,6 +18,8 @@ export interface FrameOf {
   readonly background: Color | string | null;
   /** Missing where it fills the canvas. */
   readonly region?: Region;
+  /** Part of the region that is drawn; all of it where it is missing. */
+  readonly clip?: Region;
 }
 
 /** Linear colour of a document as three has it. */
@@ -25,11 +27,16 @@ export function shotColour([r, g, b]: readonly [number, number, number]): Color 
   return new Color().setRGB(r, g, b);
 }
 
-/** Lets what comes be drawn into one place of the canvas alone. */
-export function intoRegion(renderer: WebGLRenderer, canvasHeight: number, region: Region): void {
-  const bottom = canvasHeight - region.top - region.height;
-  renderer.setViewport(region.left, bottom, region.width, region.height);
-  renderer.setScissor(region.left, bottom, region.width, region.height);
+/** Lets what comes be drawn into one place of the canvas alone. @param clip part of it that is drawn */
+export function intoRegion(
+  renderer: WebGLRenderer,
+  canvasHeight: number,
+  region: Region,
+  clip: Region = region,
+): void {
+  const bottomOf = ({ top, height }: Region): number => canvasHeight - top - height;
+  renderer.setViewport(region.left, bottomOf(region), region.width, region.height);
+  renderer.setScissor(clip.left, bottomOf(clip), clip.width, clip.height);
 }
 
 /**
@@ -40,10 +47,10 @@ export function intoRegion(renderer: WebGLRenderer, canvasHeight: number, region
 export function drawFrame(
   renderer: WebGLRenderer,
   picture: Picture,
-  { camera, audience, background, region }: FrameOf,
+  { camera, audience, background, region, clip }: FrameOf,
   canvasHeight = 0,
 ): void {
-  if (region) intoRegion(renderer, canvasHeight, region);
+  if (region) intoRegion(renderer, canvasHeight, region, clip);
   renderer.setClearColor(background ?? 0, background === null ? 0 : 1);
   renderer.clear();
   picture.showTo(audience);

@@ -97,6 +97,14 @@ function Entries({ kit, entries }: { kit: Kit; entries: MenuEntries }) {
   return entries.map((entry, i) => (entry ? <Entry key={i} kit={kit} entry={entry} /> : null));
 }
 
+/** Hands the keyboard on when a menu closes. */
+const handing = (onClosed: (() => void) | undefined): ((event: Event) => void) | undefined =>
+  onClosed &&
+  ((event) => {
+    event.preventDefault();
+    onClosed();
+  });
+
 /**
  * Opens a menu by a right click, a long touch or the menu key on what it is wrapped round.
  * @param props.entries asked for when the menu opens
@@ -125,16 +133,7 @@ function MenuOfContext({
   onClosed?: (() => void) | undefined;
 }) {
   return (
-    <ContextMenu.Content
-      className="menu-surface"
-      onCloseAutoFocus={
-        onClosed &&
-        ((event) => {
-          event.preventDefault();
-          onClosed();
-        })
-      }
-    >
+    <ContextMenu.Content className="menu-surface" onCloseAutoFocus={handing(onClosed)}>
       <Shown kit={ContextMenu} entries={entries} />
     </ContextMenu.Content>
   );
@@ -154,9 +153,12 @@ export function MenuButton(props: {
   side?: 'top' | 'bottom';
   align?: 'start' | 'end';
   wide?: boolean;
+  /** Takes the keyboard when the menu closes, in place of the button. */
+  onClosed?: () => void;
   children: ReactNode;
 }) {
   const { label, title, className, entries, side = 'bottom', align = 'end', wide = false, children } = props;
+  const { onClosed } = props;
   return (
     <DropdownMenu.Root>
       <DropdownMenu.Trigger aria-label={label} title={title} className={className}>
@@ -168,6 +170,7 @@ export function MenuButton(props: {
           side={side}
           align={align}
           sideOffset={4}
+          onCloseAutoFocus={handing(onClosed)}
         >
           <Shown kit={DropdownMenu} entries={entries} />
         </DropdownMenu.Content>

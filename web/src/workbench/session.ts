@@ -14,6 +14,7 @@ import { BackgroundChecks } from './checks/background-checks';
 import { LaneCurves } from './keys/lane-curves';
 import { Choice, type ChoiceState } from './state/choice';
 import { Clipboard, type Copied } from './state/clipboard';
+import { Compare, type CompareState } from './state/compare';
 import { Keying, type KeyingState } from './state/keying';
 import { Player } from './state/player';
 import { Plot, type PlotState } from './state/plot';
@@ -31,6 +32,7 @@ export class Session {
   readonly clipboard = new Clipboard();
   readonly elsewhere = new Elsewhere();
   readonly plot = new Plot();
+  readonly compare: Compare;
   readonly time: Time;
   readonly player: Player;
   /** Pictures and meshes of the shot, shared by the view and whatever draws previews. */
@@ -47,6 +49,7 @@ export class Session {
     readonly doc: OpenShot,
   ) {
     this.time = new Time(doc.now.shot.setup.first);
+    this.compare = new Compare(doc.now.shot);
     this.player = new Player(this.time, doc);
     this.curves.setPlan(doc.now.plan);
     doc.state.subscribe((now, before) => {
@@ -164,6 +167,8 @@ export const useTime = <T>(select: (state: TimeState) => T): T => useStore(useSe
 export const useKeying = <T>(select: (state: KeyingState) => T): T =>
   useStore(useSession().keying.store, select);
 export const usePlot = <T>(select: (state: PlotState) => T): T => useStore(useSession().plot.store, select);
+export const useCompare = <T>(select: (state: CompareState) => T): T =>
+  useStore(useSession().compare.store, select);
 export const useSheets = <T>(select: (state: SheetsState) => T): T =>
   useStore(useSession().sheets.store, select);
 /** Whether somebody else has changed a part a moment ago. */

@@ -5,6 +5,7 @@ import { TestBrowser, TestServer } from '../../shot/testing';
 import { Session } from '../session';
 import { Choice } from '../state/choice';
 import { Clipboard } from '../state/clipboard';
+import { Compare } from '../state/compare';
 import { Keying } from '../state/keying';
 import { Plot } from '../state/plot';
 import { Sheets } from '../state/sheets';
@@ -36,6 +37,7 @@ export async function workbench(
     sheets: new Sheets(),
     clipboard: new Clipboard(),
     plot: new Plot(),
+    compare: new Compare(shot),
     time: new Time(1),
   });
 }

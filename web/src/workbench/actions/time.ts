@@ -3,6 +3,7 @@ import { keyList, trackOf } from '../../../../core/document';
 import { channelName } from '../../../../core/edit';
 import type { Loose } from '../../shot/history';
 import type { Session } from '../session';
+import { drawAhead, stopDrawing } from '../view/view-commands';
 
 /** Goes to a frame. Values changed and not keyed are lost by it: that is said, and undo brings them back. */
 export function goTo(session: Session, frame: number): void {
@@ -75,3 +76,25 @@ export function playStretch(session: Session): void {
 }
 
 export const stop = (session: Session): void => session.player.stop();
+
+/** Draws the pictures of the whole range, so that play-back only puts them up. Escape stops it. */
+export async function drawRangeAhead(session: Session): Promise<void> {
+  if (session.time.now.drawing) return;
+  stop(session);
+  const { first, last } = session.shot.setup;
+  const enough = new AbortController();
+  addEventListener(
+    'keydown',
+    (event) => {
+      if (event.key !== 'Escape') return;
+      event.stopPropagation();
+      stopDrawing();
+    },
+    { signal: enough.signal, capture: true },
+  );
+  const all = await drawAhead(first, last);
+  enough.abort();
+  const count = session.time.now.drawn.reduce((sum, { from, to }) => sum + to - from + 1, 0);
+  if (!all && count > 0)
+    toast(`${count} of ${last - first + 1} frames are drawn ahead. Those play without being drawn again.`);
+}

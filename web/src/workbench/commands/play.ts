@@ -1,5 +1,5 @@
 import { addMarker } from '../../../../core/edit';
-import { goTo, play, playStretch, stop } from '../actions/time';
+import { drawRangeAhead, goTo, play, playStretch, stop } from '../actions/time';
 import { focusPanel } from '../panels';
 import type { Session } from '../session';
 import type { Command } from './command';
@@ -32,6 +32,27 @@ export const PLAY_COMMANDS: readonly Command[] = [
     keys: 'shift+space',
     shown: 'Shift+Space',
     run: playStretch,
+  },
+  {
+    id: 'play-once',
+    group: 'Play',
+    label: 'Play over and over, or once',
+    words: 'loop repeat',
+    run: (s) => s.time.toggleLoop(),
+  },
+  {
+    id: 'play-held',
+    group: 'Play',
+    label: 'Show every frame, on twos or on threes while playing',
+    words: 'hold stepped stop motion',
+    run: (s) => s.time.holdPictures(({ 1: 2, 2: 3, 3: 1 } as const)[s.time.now.hold]),
+  },
+  {
+    id: 'draw-ahead',
+    group: 'Play',
+    label: 'Draw the range ahead, so that it plays at its rate',
+    words: 'cache preview slow smooth compute',
+    run: (s) => void drawRangeAhead(s),
   },
   { id: 'back', group: 'Play', label: 'One frame back', keys: 'left', shown: '←', run: (s) => step(s, -1) },
   { id: 'on', group: 'Play', label: 'One frame on', keys: 'right', shown: '→', run: (s) => step(s, 1) },

@@ -1,5 +1,6 @@
 import { chooseTheme } from '../../shared/theme';
 import { putCameraAt } from '../view/fly';
+import { keepAside, toggleCompare } from '../actions/comparing';
 import { bringIntoView, freeViewMatrix } from '../view/view-commands';
 import type { Command } from './command';
 import { someChosen } from './when';
@@ -87,6 +88,22 @@ export const VIEW_COMMANDS: readonly Command[] = [
     label: 'Ghosts on or off',
     words: 'before after',
     run: (s) => s.view.toggle('ghosts'),
+  },
+  {
+    id: 'compare',
+    group: 'View',
+    label: 'Compare with another state of the shot, or stop',
+    words: 'before after swipe side by side difference version',
+    keys: 'alt+o',
+    shown: 'Alt+O',
+    run: toggleCompare,
+  },
+  {
+    id: 'keep-aside',
+    group: 'View',
+    label: 'Keep the shot as it is now aside, to compare with it',
+    words: 'version state remember try',
+    run: keepAside,
   },
   {
     id: 'theme-day',

@@ -4,8 +4,12 @@ import { isCrowd, paintStanding, standing, type PlotPicture } from './plot-paint
 /** How long a crowd is shown shifted and stretched after it moved last, before it is drawn anew. */
 const REST_MS = 90;
 
+/** How long one picture of the page may draw at a crowd. */
+const SLICE_MS = 4;
+
 interface Drawn {
   readonly picture: PlotPicture;
+  readonly addresses: string;
   readonly tracks: readonly (Track | null)[];
   readonly ratio: number;
 }
@@ -30,59 +34,117 @@ function sameCurves(a: Drawn, b: Drawn): boolean {
   );
 }
 
+/** A crowd that is being drawn. */
+interface Coming {
+  readonly wanted: Drawn;
+  readonly strokes: Generator<void, void>;
+}
+
 /**
  * Curves of a crowd that stand still, in a picture of their own: what is dragged is drawn over it. While time or values are
- * scrolled and zoomed that picture is shifted and stretched, and drawn sharp again once they rest.
+ * scrolled and zoomed that picture is shifted and stretched, and drawn sharp again once they rest; a little in each picture
+ * of the page, so that none waits for all of it.
  */
 export class Crowd {
-  private readonly canvas = document.createElement('canvas');
+  private front = document.createElement('canvas');
+  private back = document.createElement('canvas');
   private drawn: Drawn | null = null;
+  private coming: Coming | null = null;
   private resting: ReturnType<typeof setTimeout> | undefined;
+  private next = 0;
 
   /** @param again asked for when the crowd is to be drawn anew */
-  constructor(private readonly again: () => void) {}
+  constructor(private readonly again: (rested: boolean) => void) {}
 
   stop(): void {
     clearTimeout(this.resting);
+    cancelAnimationFrame(this.next);
+    this.coming = null;
   }
 
   /** @param rested whether nothing moves any more: it is drawn sharp then */
   painter(picture: PlotPicture, rested: boolean): ((g: CanvasRenderingContext2D) => void) | undefined {
     clearTimeout(this.resting);
-    if (!isCrowd(picture)) return undefined;
+    if (!isCrowd(picture)) {
+      this.stop();
+      return undefined;
+    }
     const ratio = globalThis.devicePixelRatio;
-    const wanted: Drawn = { picture, tracks: standing(picture).map((line) => line.track), ratio };
-    if (!this.drawn || !sameCurves(this.drawn, wanted)) this.draw(wanted);
-    const from = this.drawn!.picture.map;
-    const to = picture.map;
-    const moved =
-      from.scale.from !== to.scale.from ||
-      from.scale.perFrame !== to.scale.perFrame ||
-      from.lift.zoom !== to.lift.zoom ||
-      from.lift.pan !== to.lift.pan;
-    if (moved && rested) this.draw(wanted);
-    else if (moved) this.resting = setTimeout(this.again, REST_MS);
-    const shown = this.drawn!.picture.map;
-    const line = picture.lines[0]!;
-    const { low, high } = shown.axisOf(line);
-    // Both ways are even: two places tell where all of it goes.
-    const x = (frame: number): number => to.scale.x(frame);
-    const [x0, x1] = [x(shown.scale.frame(0)), x(shown.scale.frame(shown.width))];
-    const [a, b] = [shown.y(line, low), shown.y(line, high)];
-    const [c, d] = [to.y(line, low), to.y(line, high)];
-    const tall = (d - c) / (b - a);
-    return (g) => g.drawImage(this.canvas, x0, c - a * tall, x1 - x0, (this.canvas.height / ratio) * tall);
+    const lines = standing(picture);
+    const wanted: Drawn = {
+      picture,
+      addresses: picture.lines.map((line) => line.address).join(),
+      tracks: lines.map((line) => line.track),
+      ratio,
+    };
+    if (this.drawn?.addresses !== wanted.addresses || this.drawn.ratio !== ratio) this.whole(wanted);
+    else if (!sameCurves(this.drawn, wanted)) {
+      if (!this.coming || !sameCurves(this.coming.wanted, wanted)) this.begin(wanted);
+    } else {
+      const from = this.drawn.picture.map;
+      const to = picture.map;
+      const moved =
+        from.scale.from !== to.scale.from ||
+        from.scale.perFrame !== to.scale.perFrame ||
+        from.lift.zoom !== to.lift.zoom ||
+        from.lift.pan !== to.lift.pan;
+      this.stop();
+      if (moved && rested) this.begin(wanted);
+      else if (moved) this.resting = setTimeout(() => this.again(true), REST_MS);
+    }
+    return this.shown(picture, ratio);
   }
 
-  private draw(wanted: Drawn): void {
+  /** Draws what there is where it belongs now. */
+  private shown({ map: to }: PlotPicture, ratio: number): (g: CanvasRenderingContext2D) => void {
+    const { front, drawn } = this;
+    const { map, lines } = drawn!.picture;
+    const line = lines[0]!;
+    const { low, high } = map.axisOf(line);
+    // Both ways are even: two places tell where all of it goes.
+    const x = (frame: number): number => to.scale.x(frame);
+    const [x0, x1] = [x(map.scale.frame(0)), x(map.scale.frame(map.width))];
+    const [a, b] = [map.y(line, low), map.y(line, high)];
+    const [c, d] = [to.y(line, low), to.y(line, high)];
+    const tall = (d - c) / (b - a);
+    return (g) => g.drawImage(front, x0, c - a * tall, x1 - x0, (front.height / ratio) * tall);
+  }
+
+  private begin(wanted: Drawn): void {
     const { map } = wanted.picture;
+    const { back } = this;
     const [w, h] = [Math.round(map.width * wanted.ratio), Math.round(map.bottom * wanted.ratio)];
-    if (this.canvas.width !== w) this.canvas.width = w;
-    if (this.canvas.height !== h) this.canvas.height = h;
-    const g = this.canvas.getContext('2d')!;
+    if (back.width !== w) back.width = w;
+    if (back.height !== h) back.height = h;
+    const g = back.getContext('2d')!;
     g.setTransform(wanted.ratio, 0, 0, wanted.ratio, 0, 0);
     g.clearRect(0, 0, map.width, map.bottom);
-    paintStanding(g, wanted.picture);
-    this.drawn = wanted;
+    this.coming = { wanted, strokes: paintStanding(g, wanted.picture) };
+    cancelAnimationFrame(this.next);
+    this.next = requestAnimationFrame(() => this.go());
+  }
+
+  private go(): void {
+    const until = performance.now() + SLICE_MS;
+    while (performance.now() < until)
+      if (this.coming!.strokes.next().done) {
+        this.swap();
+        this.again(false);
+        return;
+      }
+    this.next = requestAnimationFrame(() => this.go());
+  }
+
+  private whole(wanted: Drawn): void {
+    this.begin(wanted);
+    cancelAnimationFrame(this.next);
+    while (!this.coming!.strokes.next().done);
+    this.swap();
+  }
+
+  private swap(): void {
+    this.drawn = this.coming!.wanted;
+    this.coming = null;
+    [this.front, this.back] = [this.back, this.front];
   }
 }

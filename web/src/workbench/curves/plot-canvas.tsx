@@ -26,7 +26,7 @@ export function PlotCanvas({
   const crowd = useRef<Crowd | null>(null);
   const paint = (rested: boolean): void => {
     const now = latest.current;
-    crowd.current ??= new Crowd(() => paint(true));
+    crowd.current ??= new Crowd(paint);
     const g = sizedContext(canvas.current!, now.width, now.height);
     paintPlot(g, now.picture, crowd.current.painter(now.picture, rested));
     paintRuler(g, now.ruler);

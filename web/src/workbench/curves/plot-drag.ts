@@ -123,7 +123,7 @@ export function beginPlotDrag(
         const frames = dx === 0 ? 0 : sided(key.frame + dx / map.scale.perFrame, places) - key.frame;
         const rise = line.spec.kind === 'number' && dy !== 0 ? map.value(line, y0 + dy) - value : 0;
         by = { frames, rise };
-        if (targets.length > 0) tryOut(session, make);
+        if (targets.length > 0) tryOut(session, make, true);
         show.tip({
           ...at,
           text: `frame ${tidyFrame(key.frame + frames)}${line.spec.kind === 'number' ? `, ${describeValue(line.spec, value + rise, unit)}` : ''}`,
@@ -151,7 +151,7 @@ export function beginPlotDrag(
         };
         const away = (map.scale.frame(to.x) - key.frame) * (side === 'left' ? -1 : 1);
         handle = { reach: Math.max(0, Math.min(limit, away)), rise: map.value(line, to.y) - value };
-        tryOut(session, make);
+        tryOut(session, make, true);
         const bound =
           away >= limit
             ? ', no further: the next key is there'
@@ -191,7 +191,7 @@ export function beginPlotDrag(
         const now = (inTime ? at.x : at.y) - grip;
         factor = (now - about) / (from - about);
         if (inTime) factor = Math.max(0.001, factor);
-        tryOut(session, make);
+        tryOut(session, make, true);
         show.tip({ ...at, text: `${Math.round(factor * 1000) / 10} %` });
       },
       finish: (kept) => {

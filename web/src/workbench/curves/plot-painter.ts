@@ -20,6 +20,8 @@ export const STRIP = 12;
 const SAMPLE_PX = 3;
 /** A stretch narrower than this is drawn straight. */
 const NARROW_PX = 2;
+/** Width of a digit of the axes' numbers. */
+const NUMBER_PX = 6.4;
 const COMPONENT_COLOURS = ['x', 'y', 'z'] as const;
 
 /** What lies below the curves. */
@@ -203,11 +205,12 @@ function paintGrid(g: CanvasRenderingContext2D, p: PlotPicture, bottom: number):
     for (const { y, text } of ticksOf(map.axisOf(line), map, line)) {
       if (y < top + 8 || y > map.bottom - 2) continue;
       const x = right ? width - 5 : 5;
-      // A rim keeps it legible where a curve passes.
-      g.lineWidth = 3;
-      g.lineJoin = 'round';
-      g.strokeStyle = themed('field');
-      g.strokeText(text, x, y - 3);
+      // A ground keeps it legible where a curve passes.
+      const wide = text.length * NUMBER_PX + 4;
+      g.globalAlpha = 0.82;
+      g.fillStyle = themed('field');
+      g.fillRect(right ? x - wide + 2 : x - 2, y - 13, wide, 13);
+      g.globalAlpha = 1;
       g.fillStyle = themed('ink-3');
       g.fillText(text, x, y - 3);
     }
@@ -277,6 +280,8 @@ export function stripsOf(lines: readonly Line[], top: number): ReadonlyMap<strin
 
 /** Pegs of curves that do not lead are left out beyond so many: they would only cover one another. */
 const PEGS_AT_MOST = 600;
+/** Beyond so many chosen keys they are plain too, and drawn in one go. */
+const SHAPED_AT_MOST = 120;
 /** Beyond so many curves those that do not lead are drawn as hairlines, with plain pegs. */
 const CROWD = 24;
 
@@ -287,15 +292,19 @@ export const isCrowd = (p: PlotPicture): boolean => p.lines.length > CROWD;
 export const standing = (p: PlotPicture): readonly Line[] =>
   p.lines.filter((line) => line.address !== p.lead && !p.moving.has(line.address));
 
-/** Draws curves that stand still with plain pegs, on nothing. */
-export function paintStanding(g: CanvasRenderingContext2D, p: PlotPicture): void {
+/** Draws curves that stand still with plain pegs, on nothing; pauses after each curve. */
+export function* paintStanding(g: CanvasRenderingContext2D, p: PlotPicture): Generator<void, void> {
   const { map } = p;
   let room = PEGS_AT_MOST;
-  // A line of one pixel is drawn several times as fast as a wider one.
-  for (const line of standing(p)) drawLine(g, map, line, 1, 0.6);
+  const lines = standing(p);
+  for (const line of lines) {
+    // A line of one pixel is drawn several times as fast as a wider one.
+    drawLine(g, map, line, 1, 0.6);
+    yield;
+  }
   g.setLineDash([]);
   g.globalAlpha = 1;
-  for (const line of standing(p)) {
+  for (const line of lines) {
     if (!line.track || line.spec.kind === 'colour') continue;
     const pegs = pegsOf(line);
     if (pegs.length > room) break;
@@ -305,6 +314,7 @@ export function paintStanding(g: CanvasRenderingContext2D, p: PlotPicture): void
     for (const { frame, value } of pegs)
       g.rect(Math.round(map.scale.x(frame)) - 2, Math.round(map.y(line, value)) - 4, 4, 8);
     g.fill();
+    yield;
   }
 }
 
@@ -320,6 +330,9 @@ function paintPegs(g: CanvasRenderingContext2D, p: PlotPicture): void {
   const { map } = p;
   const crowd = isCrowd(p);
   const lead = p.lines.find((line) => line.address === p.lead);
+  let plain = -SHAPED_AT_MOST;
+  for (const ids of p.chosen.values()) plain += ids.size;
+  const plainPegs = new Path2D();
   for (const line of [...p.lines.filter((entry) => entry !== lead), ...(lead ? [lead] : [])]) {
     if (!line.track || line.spec.kind === 'colour') continue;
     const still = crowd && line !== lead && !p.moving.has(line.address);
@@ -330,10 +343,17 @@ function paintPegs(g: CanvasRenderingContext2D, p: PlotPicture): void {
       if (x < -8 || x > map.width + 8) continue;
       const chosen = ids?.has(id) === true;
       if (still && !chosen) continue;
-      const fill = chosen ? 'teal' : line.linked ? 'mark' : line.colour;
-      peg(g, x, map.y(line, value), themed(fill), line === lead ? 3.5 : 2.75);
+      const y = map.y(line, value);
+      if (chosen && plain > 0) plainPegs.rect(Math.round(x) - 3, Math.round(y) - 6, 6, 12);
+      else {
+        const fill = chosen ? 'teal' : line.linked ? 'mark' : line.colour;
+        peg(g, x, y, themed(fill), line === lead ? 3.5 : 2.75);
+      }
     }
   }
+  if (plain <= 0) return;
+  g.fillStyle = themed('teal');
+  g.fill(plainPegs);
 }
 
 function paintBelow(g: CanvasRenderingContext2D, p: PlotPicture, below: BelowPicture): void {

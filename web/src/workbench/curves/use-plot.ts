@@ -21,16 +21,27 @@ export interface PlotContent {
   /** Curves that are drawn. */
   readonly lines: readonly Line[];
   readonly lead: Line | null;
+  /** The curve that leads as it is kept, whatever is tried. */
+  readonly keptLead: Line | null;
   readonly map: PlotMap;
   readonly picture: PlotPicture;
   readonly ruler: RulerPicture;
 }
 
+const shownOf = (
+  lanes: PlotContent['lanes'],
+  hidden: ReadonlySet<string>,
+  only: string | null,
+): readonly Line[] =>
+  lanes.flatMap(({ line }) =>
+    line && (only === null ? !hidden.has(line.address) : line.address === only) ? [line] : [],
+  );
+
 /** Puts together what the plot is painted from. */
 export function usePlotContent(time: ShownTime, width: number, height: number): PlotContent {
   const session = useSession();
   const shot = useShot((state) => state.shot);
-  const { trial, before, hidden, only, normalised, below, overlay, rolling, lift, band } = usePlot(
+  const { trial, dragged, before, hidden, only, normalised, below, overlay, rolling, lift, band } = usePlot(
     (state) => state,
   );
   const chosen = useChoice((state) => state.chosen);
@@ -56,14 +67,11 @@ export function usePlotContent(time: ShownTime, width: number, height: number): 
   const listed = useMemo(() => linesOf(shot), [lanes, shot, session, curved]);
   // eslint-disable-next-line react-hooks/exhaustive-deps
   const drawn = useMemo(() => (trial ? linesOf(trial) : listed), [trial, listed]);
-  const lines = useMemo(
-    () =>
-      drawn.flatMap(({ line }) =>
-        line && (only === null ? !hidden.has(line.address) : line.address === only) ? [line] : [],
-      ),
-    [drawn, hidden, only],
-  );
+  const lines = useMemo(() => shownOf(drawn, hidden, only), [drawn, hidden, only]);
+  const kept = useMemo(() => shownOf(listed, hidden, only), [listed, hidden, only]);
+  const ranged = dragged ? kept : lines;
   const lead = lines.find((line) => line.address === channel) ?? lines[0] ?? null;
+  const keptLead = kept.find((line) => line.address === lead?.address) ?? null;
   const { first, last, rate, unit } = shot.setup;
   const perSecond = framesPerSecond(rate);
   const wantsBelow = below !== 'nothing' && lead !== null;
@@ -71,8 +79,8 @@ export function usePlotContent(time: ShownTime, width: number, height: number): 
   const top = RULER + stripsOf(lines, 0).size * (STRIP + 3);
   const { scale } = time;
   const map = useMemo(
-    () => plotMap(lines, scale, { width, top, bottom }, { normalised, lift }, unit),
-    [lines, scale, width, top, bottom, normalised, lift, unit],
+    () => plotMap(ranged, scale, { width, top, bottom }, { normalised, lift }, unit),
+    [ranged, scale, width, top, bottom, normalised, lift, unit],
   );
   const old = useMemo(() => {
     if (!before) return [];
@@ -178,5 +186,5 @@ export function usePlotContent(time: ShownTime, width: number, height: number): 
     () => ({ width, scale, first, last, rate: perSecond, markers, band: null, evening }),
     [width, scale, first, last, perSecond, markers, evening],
   );
-  return { lanes: listed, lines, lead, map, picture, ruler };
+  return { lanes: listed, lines, lead, keptLead, map, picture, ruler };
 }

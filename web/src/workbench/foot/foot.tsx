@@ -20,6 +20,7 @@ import { goTo, play, stop } from '../actions/time';
 import { useSession, useChoice, useKeying, useSheets, useShot, useTime } from '../session';
 import { KEY_SETS, type KeySet } from '../state/keying';
 import type { FootTab } from '../state/sheets';
+import { PlayMenu } from './play-menu';
 
 const CurvesEditor = lazy(() => import('../curves/curves-editor'));
 const LinksEditor = lazy(() => import('../links/links-editor'));
@@ -64,6 +65,7 @@ export function Foot() {
             >
               {playing ? <Pause size={14} aria-hidden="true" /> : <Play size={14} aria-hidden="true" />}
             </button>
+            <PlayMenu />
             <Transport label="One frame on" onClick={() => go(Math.round(frame) + 1)}>
               <ChevronRight size={15} aria-hidden="true" />
             </Transport>

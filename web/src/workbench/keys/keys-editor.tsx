@@ -9,6 +9,7 @@ import { useSession, useChoice, useShot, type Session } from '../session';
 import { MarkerName } from '../timeline/marker-name';
 import { KeyFields } from '../shaping/key-fields';
 import { MannerPalette } from '../shaping/manner-palette';
+import { DrawnFrames } from '../timeline/drawn-frames';
 import { Playhead } from '../timeline/playhead';
 import { useSizeOf, useTimeWheel, useTimeWindow } from '../timeline/use-time-window';
 import { ZoomBar } from '../timeline/zoom-bar';
@@ -262,6 +263,7 @@ export const KeysEditor = memo(function KeysEditor() {
           onChange={(next) => session.time.show(next)}
         />
       </div>
+      <DrawnFrames scale={scale} left={NAMES_WIDTH} width={plotWidth} ruler={RULER} />
       <Playhead scale={scale} left={NAMES_WIDTH} width={plotWidth} height={plotHeight} />
       {rubber && <RubberBox rubber={rubber} left={NAMES_WIDTH} />}
       <StickyHead rows={rows} scroll={scroll} width={NAMES_WIDTH} actions={nameActions} />

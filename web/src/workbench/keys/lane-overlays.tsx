@@ -21,10 +21,9 @@ export interface LaneTipAt {
 export function LaneTip({ tip, left, room }: { tip: LaneTipAt; left: number; room: number }) {
   return (
     <div
-      className="num pointer-events-none absolute z-20 whitespace-nowrap rounded bg-strip px-2 py-1 text-paper"
+      className="num pointer-events-none absolute left-0 top-0 z-20 whitespace-nowrap rounded bg-strip px-2 py-1 text-paper"
       style={{
-        left: Math.max(0, Math.min(room - tip.text.length * 7 - 20, left + tip.x + 10)),
-        top: Math.max(2, tip.y),
+        transform: `translate(${Math.max(0, Math.min(room - tip.text.length * 7 - 20, left + tip.x + 10))}px, ${Math.max(2, tip.y)}px)`,
       }}
     >
       {tip.text}

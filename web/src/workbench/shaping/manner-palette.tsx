@@ -170,7 +170,9 @@ const Tile = memo(function Tile(props: {
         >
           <path d={path} fill="none" stroke="currentColor" strokeWidth="1.6" strokeLinejoin="round" />
         </svg>
-        <span className="w-full truncate px-0.5 text-center text-[10px] leading-[13px]">{tile.words}</span>
+        <span className="w-full truncate text-center text-[9.5px] leading-[13px] tracking-tight">
+          {tile.words}
+        </span>
       </button>
       {tile.own && (
         <button

@@ -12,8 +12,15 @@ function channelsTouched(change: Change): Set<string> {
   );
 }
 
-/** Shows a change of keys on the plot and in the view without making it; `null` puts everything back. */
-export function tryOut(session: Session, make: ((shot: Session['shot']) => Change) | null): void {
+/**
+ * Shows a change of keys on the plot and in the view without making it; `null` puts everything back.
+ * @param dragged whether the pointer holds what is changed: the plot's axes stay meanwhile
+ */
+export function tryOut(
+  session: Session,
+  make: ((shot: Session['shot']) => Change) | null,
+  dragged = false,
+): void {
   const { plot, time } = session;
   if (!make) {
     if (plot.now.trial === null) return;
@@ -29,7 +36,7 @@ export function tryOut(session: Session, make: ((shot: Session['shot']) => Chang
     return;
   }
   const shot = apply(session.shot, change);
-  plot.try(shot);
+  plot.try(shot, dragged);
   if (time.now.playing) return;
   const values: Record<string, Value> = {};
   for (const address of channelsTouched(change)) {

@@ -64,4 +64,26 @@ describe('play-back', () => {
     draw(5000);
     expect(time.now).toMatchObject({ frame: 10, playing: false });
   });
+  it('holds each picture for as many frames as is chosen, and shows the frame it stops at', () => {
+    const { time, player, evaluated } = playing({ num: 25, den: 1 }, 1, 100);
+    time.holdPictures(2);
+    player.play(1);
+    for (let i = 1; i <= 8; i++) draw(1000 + i * 40 + 1);
+    expect(time.now.frame).toBe(9);
+    expect(evaluated).toEqual([3, 5, 7, 9]);
+    draw(1000 + 9 * 40 + 1);
+    expect(evaluated.at(-1)).toBe(9);
+    player.stop();
+    expect(time.now.frame).toBe(10);
+    expect(evaluated.at(-1)).toBe(10);
+  });
+  it('ends at the last frame where it is not to begin again', () => {
+    const { time, player } = playing({ num: 24, den: 1 }, 1, 12);
+    time.toggleLoop();
+    player.play(4);
+    draw(1000 + 7.2 * (1000 / 24));
+    expect(time.now).toMatchObject({ frame: 11, playing: true });
+    draw(3000);
+    expect(time.now).toMatchObject({ frame: 12, playing: false });
+  });
 });

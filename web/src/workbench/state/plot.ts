@@ -35,6 +35,8 @@ export interface PlotState {
   readonly lift: { readonly zoom: number; readonly pan: number };
   /** A document that is tried: shown by the curves, nothing is changed by it. */
   readonly trial: Shot | null;
+  /** The trial is being dragged: the axes stay as they are, so that what is dragged stays under the pointer. */
+  readonly dragged: boolean;
   /** The document before the last edit, whose curves stay as thin lines. */
   readonly before: Shot | null;
   /** Tolerance shown as a band round the curve that leads, in its unit. */
@@ -55,6 +57,7 @@ export class Plot extends Slice<PlotState> {
       rolling: null,
       lift: WHOLE,
       trial: null,
+      dragged: false,
       before: null,
       band: null,
     });
@@ -90,12 +93,12 @@ export class Plot extends Slice<PlotState> {
     this.set({ lift: lift ?? WHOLE });
   }
 
-  try(trial: Shot | null): void {
-    if (trial !== this.now.trial) this.set({ trial });
+  try(trial: Shot | null, dragged = false): void {
+    if (trial !== this.now.trial) this.set({ trial, dragged: dragged && trial !== null });
   }
 
   edited(before: Shot): void {
-    this.set({ before, trial: null });
+    this.set({ before, trial: null, dragged: false });
   }
 
   tolerate(band: number | null): void {

@@ -5,6 +5,16 @@ export interface TimeWindowShown {
   readonly to: number;
 }
 
+/** Frames from one to another, both with. */
+export interface FrameStretch {
+  readonly from: number;
+  readonly to: number;
+}
+
+/** For how many frames play-back holds each picture. */
+export const PICTURE_HOLDS = [1, 2, 3] as const;
+export type PictureHold = (typeof PICTURE_HOLDS)[number];
+
 export interface TimeState {
   readonly frame: number;
   readonly playing: boolean;
@@ -14,12 +24,30 @@ export interface TimeState {
   readonly window: TimeWindowShown | null;
   /** Dragged keys catch on the playhead, other keys, markers and the range. */
   readonly keySnap: boolean;
+  /** For how many frames each picture stands while playing: a way of looking, nothing is keyed. */
+  readonly hold: PictureHold;
+  /** Play-back begins again at the end. */
+  readonly loops: boolean;
+  /** Frames whose pictures are there already. */
+  readonly drawn: readonly FrameStretch[];
+  /** How far drawing ahead has come. */
+  readonly drawing: { readonly done: number; readonly total: number } | null;
 }
 
 /** Where in time the workbench stands, and what of time it shows. */
 export class Time extends Slice<TimeState> {
   constructor(frame: number) {
-    super({ frame, playing: false, reached: null, window: null, keySnap: true });
+    super({
+      frame,
+      playing: false,
+      reached: null,
+      window: null,
+      keySnap: true,
+      hold: 1,
+      loops: true,
+      drawn: [],
+      drawing: null,
+    });
   }
 
   at(frame: number): void {
@@ -40,5 +68,21 @@ export class Time extends Slice<TimeState> {
 
   toggleSnap(): void {
     this.set({ keySnap: !this.now.keySnap });
+  }
+
+  holdPictures(hold: PictureHold): void {
+    this.set({ hold });
+  }
+
+  toggleLoop(): void {
+    this.set({ loops: !this.now.loops });
+  }
+
+  drew(drawn: readonly FrameStretch[]): void {
+    if (drawn.length > 0 || this.now.drawn.length > 0) this.set({ drawn });
+  }
+
+  draws(drawing: TimeState['drawing']): void {
+    this.set({ drawing });
   }
 }

@@ -3,7 +3,8 @@ import { partDefinition } from '../../../../core/document';
 import { METRES_PER_UNIT } from '../../../../core/formula';
 import { Chip, Chips } from '../../ui/chips';
 import { stepIn } from '../../shared/steps';
-import { useSession, useSheets, useShot, useViewSettings } from '../session';
+import { toggleCompare } from '../actions/comparing';
+import { useCompare, useSession, useSheets, useShot, useViewSettings } from '../session';
 import type { HandleAxes, Tool, ViewSide } from '../state/view-settings';
 
 const SIDES: readonly [ViewSide, string][] = [
@@ -46,6 +47,7 @@ export const ViewBars = memo(function ViewBars({
   const ghosts = useViewSettings((state) => state.ghosts);
   const draft = useViewSettings((state) => state.draft);
   const finder = useViewSettings((state) => state.finder);
+  const compared = useCompare((state) => state.with !== null);
   const unit = useShot((state) => state.shot.setup.unit);
   return (
     <>
@@ -70,6 +72,13 @@ export const ViewBars = memo(function ViewBars({
           title="The chosen parts some frames before and after"
         >
           Ghosts
+        </Chip>
+        <Chip
+          on={compared}
+          onClick={() => toggleCompare(session)}
+          title="Two states of the shot, swiped or side by side (Alt+O)"
+        >
+          Compare
         </Chip>
         <Chip
           on={draft}

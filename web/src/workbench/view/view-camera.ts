@@ -47,6 +47,11 @@ export class ViewCamera {
     return flat;
   }
 
+  /** Whence it looks, as words that differ where that does. */
+  get place(): string {
+    return `${this.yaw} ${this.pitch} ${this.distance} ${this.target.toArray().join(' ')}`;
+  }
+
   /** Turns about a point (what is looked at where none is given), which stays where it is in the picture. */
   orbit(dx: number, dy: number, about: Vector3 = this.target): void {
     const before = this.turn();

@@ -4,6 +4,9 @@ import type { Matrix4 } from 'three';
 export interface ViewCommands {
   show(ids: readonly string[]): void;
   freeMatrix(): Matrix4;
+  /** Draws the frames of a range ahead; @returns whether all of them are there */
+  drawAhead(first: number, last: number): Promise<boolean>;
+  stopDrawing(): void;
 }
 
 let commands: ViewCommands | null = null;
@@ -22,3 +25,9 @@ export function bringIntoView(ids: readonly string[]): void {
 export function freeViewMatrix(): Matrix4 | null {
   return commands?.freeMatrix() ?? null;
 }
+
+/** Draws frames of a range ahead of play-back. @returns whether all of them are there; `false` while no view is open */
+export const drawAhead = (first: number, last: number): Promise<boolean> =>
+  commands?.drawAhead(first, last) ?? Promise.resolve(false);
+
+export const stopDrawing = (): void => commands?.stopDrawing();

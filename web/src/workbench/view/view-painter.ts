@@ -5,7 +5,6 @@ import {
   Group,
   Mesh,
   MeshBasicMaterial,
-  Raycaster,
   Sphere,
   Vector2,
   Vector3,
@@ -19,7 +18,10 @@ import { createRenderer, drawFrame, intoRegion, Outline, Picture, shotColour } f
 import { viewColour } from '../../shared/theme';
 import type { Session } from '../session';
 import { leftBlank } from './draft';
+import { KeptPictures } from './kept-pictures';
+import { OtherState, otherShot } from './other-state';
 import { matricesOf, matrixAt } from './part-place';
+import { partsAt, partsWithin, surfaceAt, type PickFrom, type SurfaceHit } from './picking';
 import { ViewCamera } from './view-camera';
 import { finderArea, fitted, type Area, type Size } from './view-size';
 
@@ -33,13 +35,6 @@ const GHOST_STEPS = [-3, -2, -1, 1, 2, 3];
 const GHOST_GAP_S = 1 / 6;
 /** Share of the screen's pixels across that a draft draws. */
 const DRAFT_SCALE = 0.5;
-
-/** A point of a surface under the pointer. */
-export interface SurfaceHit {
-  readonly part: string;
-  readonly point: Vector3;
-  readonly normal: Vector3;
-}
 
 /** Draws the view and the viewfinder into one canvas, when something has changed. */
 export class ViewPainter {
@@ -67,6 +62,10 @@ export class ViewPainter {
   /** What the shadows were last drawn for: looking from elsewhere leaves them as they are. */
   private shadowsOf: readonly unknown[] | null = null;
   private drawnTimes: number[] = [];
+  private readonly kept: KeptPictures;
+  /** Counts files that have come: pictures from before show less. */
+  private arrivals = 0;
+  private other: OtherState | null = null;
   size: Size = { width: 1, height: 1 };
 
   private readonly blank = leftBlank();
@@ -76,10 +75,13 @@ export class ViewPainter {
 
   constructor(
     private readonly canvas: HTMLCanvasElement,
+    cover: HTMLCanvasElement,
     private readonly session: Session,
   ) {
+    this.kept = new KeptPictures(cover, (frames) => session.time.drew(frames));
     this.picture = new Picture(session.assets);
     session.assets.onArrival = () => {
+      this.arrivals++;
       this.shadowsOf = null;
       this.ask();
     };
@@ -98,22 +100,34 @@ export class ViewPainter {
   }
 
   /** Camera of the main view at the current frame. */
-  camera(): Camera {
+  camera(evaluator: Evaluator = this.session.evaluator): Camera {
     const { side, beyond } = this.session.view.now;
     if (side === 'shot') {
-      const found = this.picture.shotCamera(this.session.evaluator, this.aspect, beyond ? BEYOND : 0);
+      const found = this.picture.shotCamera(evaluator, this.aspect, beyond ? BEYOND : 0);
       if (found) return found;
     }
-    return this.look.camera(side, this.size.width / this.size.height);
+    const { width, height } = this.room();
+    return this.look.camera(side, width / height);
   }
 
-  /** Part of the view that the main picture fills: all of it, or the frame of the shot's camera. */
+  /** Half of the view where two states stand beside one another, else all of it. */
+  private room(): Area {
+    const { width, height } = this.size;
+    const { compare } = this.session;
+    const beside = compare.now.with !== null && compare.now.manner === 'beside';
+    return beside
+      ? { left: Math.ceil(width / 2), top: 0, width: Math.floor(width / 2), height }
+      : { left: 0, top: 0, width, height };
+  }
+
+  /** Part of the view that the main picture fills: all there is for it, or the frame of the shot's camera. */
   area(): Area {
     const { side } = this.session.view.now;
     const { shot } = this.session;
-    return side === 'shot' && shot.setup.camera !== null
-      ? fitted(this.size, this.aspect)
-      : { left: 0, top: 0, ...this.size };
+    const room = this.room();
+    if (side !== 'shot' || shot.setup.camera === null) return room;
+    const within = fitted(room, this.aspect);
+    return { ...within, left: room.left + within.left, top: room.top + within.top };
   }
 
   ask(): void {
@@ -125,65 +139,113 @@ export class ViewPainter {
   }
 
   private paint(): void {
-    const { session, renderer, picture, size } = this;
-    const { plan, shot, tick } = session.doc.now;
-    const { side, finder, beyond, ghosts, draft } = session.view.now;
-    if (this.drawnPlan !== plan) {
-      picture.setPlan(plan);
-      this.drawnPlan = plan;
-    }
-    picture.update(session.evaluator);
-    picture.throwShadows(!draft);
-    renderer.setPixelRatio(window.devicePixelRatio * (draft ? DRAFT_SCALE : 1));
-    const drawn = renderer.getSize(new Vector2());
-    if (drawn.width !== size.width || drawn.height !== size.height)
-      renderer.setSize(size.width, size.height, false);
+    const { session, renderer, size } = this;
+    const { playing } = session.time.now;
+    this.prepare();
     if (this.blank) {
-      picture.showTo('view');
-      if (session.time.now.playing) this.countPicture();
+      this.picture.update(session.evaluator);
+      this.picture.showTo('view');
+      if (playing) this.countPicture();
       return;
     }
     if (!this.linked) {
       this.link();
       return;
     }
+    const drawn = renderer.getSize(new Vector2());
+    if (drawn.width !== size.width || drawn.height !== size.height)
+      renderer.setSize(size.width, size.height, false);
+    const { frame } = session.evaluator;
+    this.kept.meant(this.meaning());
+    if (playing && this.kept.show(frame)) {
+      // What handles and picking ask of the picture is up to date all the same.
+      this.picture.update(session.evaluator);
+      this.countPicture();
+      return;
+    }
+    this.compose(session.evaluator);
+    if (!this.ahead) this.kept.uncover();
+    if (playing) {
+      this.kept.keep(frame, this.canvas);
+      this.countPicture();
+    }
+  }
+
+  /** Readies picture and renderer for the plan and the fineness of now. */
+  private prepare(): void {
+    const { plan } = this.session.doc.now;
+    const { draft } = this.session.view.now;
+    if (this.drawnPlan !== plan) {
+      this.picture.setPlan(plan);
+      this.drawnPlan = plan;
+    }
+    this.picture.throwShadows(!draft);
+    this.renderer.setPixelRatio(window.devicePixelRatio * (draft ? DRAFT_SCALE : 1));
+  }
+
+  /** What a picture depends on beside its frame. */
+  private meaning(): readonly unknown[] {
+    const { doc, view, choice, compare, plot } = this.session;
+    const { side, finder, beyond, ghosts, draft } = view.now;
+    return [
+      doc.now.plan,
+      side,
+      finder,
+      beyond,
+      ghosts,
+      draft,
+      choice.now.chosen,
+      otherShot(compare.now, plot.now.before, doc.now.shot),
+      compare.now.manner,
+      compare.now.share,
+      this.look.place,
+      this.size.width,
+      this.size.height,
+      window.devicePixelRatio,
+      viewColour('view'),
+      this.arrivals,
+    ];
+  }
+
+  /** Draws all of the view: the picture now, the other state where two are compared, and the viewfinder. */
+  private compose(evaluator: Evaluator): void {
+    const { session, renderer, picture, size } = this;
+    const { plan, shot, tick } = session.doc.now;
+    const { side, finder, beyond, ghosts, draft } = session.view.now;
+    const { frame } = evaluator;
+    picture.update(evaluator);
     const background = shotColour(shot.setup.background);
     const main = side === 'shot' && shot.setup.camera !== null;
 
     if (main) this.clear({ left: 0, top: 0, ...size }, viewColour('view-outside'));
     const standing = standingOf(shot);
     const audiencesDiffer = standing.away.size + standing.out.size > 0;
-    const casters = [plan, tick, draft];
+    const casters = [plan, tick, frame, draft];
     renderer.shadowMap.autoUpdate =
       audiencesDiffer || !this.shadowsOf || casters.some((cause, i) => cause !== this.shadowsOf![i]);
     this.shadowsOf = casters;
-    drawFrame(
-      renderer,
-      picture,
-      {
-        camera: this.camera(),
-        audience: main ? 'film' : 'view',
-        background: main ? background : viewColour('view'),
-        region: this.area(),
-      },
-      size.height,
-    );
-    if (!main) renderer.render(this.grid, this.camera());
-    if (ghosts) this.drawGhosts();
+    const camera = this.camera(evaluator);
+    const look = {
+      audience: main ? ('film' as const) : ('view' as const),
+      background: main ? background : viewColour('view'),
+    };
+    drawFrame(renderer, picture, { camera, ...look, region: this.area() }, size.height);
+    if (!main) renderer.render(this.grid, camera);
+    if (ghosts) this.drawGhosts(frame);
     if (!main) this.drawOutline();
+    this.drawOther(camera, look, frame, main);
 
     if (finder !== 'off' && (main || shot.setup.camera !== null)) {
       const box = finderArea(size, this.aspect, finder === 'large');
       // The shadows of this frame are drawn already, unless other parts are seen here.
       renderer.shadowMap.autoUpdate = audiencesDiffer;
-      const camera = main
-        ? this.look.camera('free', box.width / box.height)
-        : picture.shotCamera(session.evaluator, this.aspect, beyond ? BEYOND : 0);
       drawFrame(
         renderer,
         picture,
         {
-          camera,
+          camera: main
+            ? this.look.camera('free', box.width / box.height)
+            : picture.shotCamera(evaluator, this.aspect, beyond ? BEYOND : 0),
           audience: main ? 'view' : 'film',
           background: main ? viewColour('view') : background,
           region: box,
@@ -192,7 +254,84 @@ export class ViewPainter {
       );
     }
     picture.showTo('view');
-    if (session.time.now.playing) this.countPicture();
+  }
+
+  /** Draws the state that is compared, left of the line. */
+  private drawOther(
+    free: Camera,
+    look: { readonly audience: 'film' | 'view'; readonly background: Color | string },
+    frame: number,
+    main: boolean,
+  ): void {
+    const { session, renderer, size } = this;
+    const { compare, plot, view } = session;
+    const shot = otherShot(compare.now, plot.now.before, session.shot);
+    if (!shot) {
+      this.other?.dispose();
+      this.other = null;
+      return;
+    }
+    this.other ??= new OtherState(session.assets);
+    this.other.show(shot, frame);
+    const { share, manner } = compare.now;
+    const area = this.area();
+    const beside = manner === 'beside';
+    const region = beside ? { ...area, left: area.left - this.room().left } : area;
+    const edge = Math.round(beside ? size.width / 2 : size.width * share);
+    const clip = {
+      ...region,
+      width: Math.max(0, Math.min(region.left + region.width, edge) - region.left),
+    };
+    const camera = this.other.camera(main ? null : free, this.aspect, view.now.beyond ? BEYOND : 0);
+    renderer.shadowMap.autoUpdate = true;
+    this.other.draw(renderer, { camera, ...look }, region, clip, size.height, !view.now.draft);
+    if (!main && camera) renderer.render(this.grid, camera);
+    // Its shadows were drawn for other places.
+    this.shadowsOf = null;
+  }
+
+  /** Frames that are being drawn ahead. */
+  private ahead: { stop: boolean } | null = null;
+
+  /**
+   * Draws the pictures of a range that are not there yet and keeps them, so that play-back runs at its true rate. Stops where
+   * an edit, play-back or `stop` asks for it, or where there is no more room.
+   * @returns whether all of the range is there
+   */
+  async drawAhead(first: number, last: number): Promise<boolean> {
+    const { session } = this;
+    if (this.ahead || this.blank || !this.linked || session.time.now.playing) return false;
+    const run = { stop: false };
+    this.ahead = run;
+    this.prepare();
+    this.kept.meant(this.meaning());
+    this.compose(session.evaluator);
+    this.kept.put(this.canvas);
+    const { plan } = session.doc.now;
+    const evaluator = new Evaluator(plan);
+    const meaning = this.meaning();
+    const meansTheSame = (): boolean => this.meaning().every((one, i) => one === meaning[i]);
+    const total = last - first + 1;
+    let done = 0;
+    for (let frame = first; frame <= last && !run.stop; frame++, done++) {
+      session.time.draws({ done, total });
+      if (this.kept.has(frame)) continue;
+      // The page answers between two pictures.
+      await new Promise((next) => setTimeout(next));
+      if (run.stop || this.left || session.time.now.playing || !meansTheSame()) break;
+      evaluator.evaluate(frame);
+      this.compose(evaluator);
+      if (!this.kept.keep(frame, this.canvas)) break;
+    }
+    this.ahead = null;
+    session.time.draws(null);
+    if (this.left) return false;
+    this.ask();
+    return done === total;
+  }
+
+  stopDrawing(): void {
+    if (this.ahead) this.ahead.stop = true;
   }
 
   /** Leaves the view empty until the programs of the picture are linked: the page is there meanwhile. */
@@ -218,9 +357,8 @@ export class ViewPainter {
   }
 
   /** Shapes of the chosen parts a few frames before and after. */
-  private drawGhosts(): void {
+  private drawGhosts(frame: number): void {
     const { shot, plan } = this.session.doc.now;
-    const { frame } = this.session.time.now;
     const { chosen } = this.session.choice.now;
     if (this.ghostEvaluator?.plan !== plan) this.ghostEvaluator = { plan, evaluator: new Evaluator(plan) };
     const { evaluator } = this.ghostEvaluator;
@@ -272,67 +410,23 @@ export class ViewPainter {
     }
   }
 
-  private caster(x: number, y: number): Raycaster {
-    const area = this.area();
-    const caster = new Raycaster();
-    caster.setFromCamera(
-      new Vector2(((x - area.left) / area.width) * 2 - 1, 1 - ((y - area.top) / area.height) * 2),
-      this.camera(),
-    );
-    return caster;
-  }
-
-  private open(): Mesh[] {
-    const { locked } = standingOf(this.session.shot);
-    return this.picture.pickable().filter((mesh) => !locked.has(mesh.userData.part as string));
-  }
-
   /** Parts under a point of the view that are not locked, nearest first. */
   pick(x: number, y: number): string[] {
-    const hits = this.caster(x, y).intersectObjects(this.open(), false);
-    return [...new Set(hits.map((hit) => hit.object.userData.part as string))];
+    return partsAt(this.pickFrom(), x, y);
   }
 
   /** The nearest surface under a point of the view. */
   surface(x: number, y: number): SurfaceHit | null {
-    const hit = this.caster(x, y).intersectObjects(this.picture.pickable(), false)[0];
-    if (!hit?.face) return null;
-    const normal = hit.face.normal.clone().transformDirection(hit.object.matrixWorld);
-    return { part: hit.object.userData.part as string, point: hit.point.clone(), normal };
+    return surfaceAt(this.pickFrom(), x, y);
   }
 
   /** Parts that are not locked and lie wholly or partly in a box of the view. */
   within(left: number, top: number, right: number, bottom: number): string[] {
-    const area = this.area();
-    const camera = this.camera();
-    const found = new Set<string>();
-    const corner = new Vector3();
-    for (const mesh of this.open()) {
-      if (!mesh.geometry.boundingBox) mesh.geometry.computeBoundingBox();
-      const box = mesh.geometry.boundingBox!;
-      const seen = new Box3();
-      let ahead = true;
-      for (let i = 0; i < 8; i++) {
-        corner.set(
-          i & 1 ? box.max.x : box.min.x,
-          i & 2 ? box.max.y : box.min.y,
-          i & 4 ? box.max.z : box.min.z,
-        );
-        corner.applyMatrix4(mesh.matrixWorld).project(camera);
-        if (corner.z > 1) ahead = false;
-        seen.expandByPoint(corner);
-      }
-      if (!ahead) continue;
-      const x = (share: number): number => area.left + ((share + 1) / 2) * area.width;
-      const y = (share: number): number => area.top + ((1 - share) / 2) * area.height;
-      const inside =
-        x(seen.max.x) >= left && x(seen.min.x) <= right && y(seen.min.y) >= top && y(seen.max.y) <= bottom;
-      const middle = new Vector3().addVectors(seen.min, seen.max).multiplyScalar(0.5);
-      const middleIn =
-        x(middle.x) >= left && x(middle.x) <= right && y(middle.y) >= top && y(middle.y) <= bottom;
-      if (inside && middleIn) found.add(mesh.userData.part as string);
-    }
-    return [...found];
+    return partsWithin(this.pickFrom(), left, top, right, bottom);
+  }
+
+  private pickFrom(): PickFrom {
+    return { picture: this.picture, camera: this.camera(), area: this.area(), shot: this.session.shot };
   }
 
   /** Smallest box of the world round parts as they are drawn now; round all shown solids when none are named. */
@@ -390,6 +484,8 @@ export class ViewPainter {
 
   dispose(): void {
     this.left = true;
+    this.other?.dispose();
+    this.kept.forget();
     cancelAnimationFrame(this.asked);
     this.session.assets.onArrival = () => undefined;
     this.picture.dispose();

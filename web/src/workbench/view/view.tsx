@@ -4,8 +4,10 @@ import { beginDrag } from '../../ui/drag';
 import { bringIn } from '../add/bring-in';
 import { useFormulaDraft } from '../formula/formula-draft';
 import { choose } from '../actions/choosing';
-import { useSession, useChoice, useShot, useViewSettings } from '../session';
+import { useSession, useChoice, useCompare, usePlot, useShot, useTime, useViewSettings } from '../session';
 import { Flight } from './fly';
+import { CompareBar } from './compare-bar';
+import { DrawingAhead } from './drawing-ahead';
 import { Handles } from './handles';
 import { Measure } from './measure';
 import { pivotOf } from './part-place';
@@ -31,6 +33,7 @@ interface Box {
 export function View() {
   const session = useSession();
   const canvas = useRef<HTMLCanvasElement>(null);
+  const cover = useRef<HTMLCanvasElement>(null);
   const frame = useRef<HTMLDivElement>(null);
   const [painter, setPainter] = useState<ViewPainter | null>(null);
   const [failed, setFailed] = useState<string | null>(null);
@@ -46,6 +49,9 @@ export function View() {
   const finder = useViewSettings((state) => state.finder);
   const beyond = useViewSettings((state) => state.beyond);
   const safe = useViewSettings((state) => state.safeArea);
+  const compare = useCompare((state) => state);
+  const before = usePlot((state) => (compare.with === 'before' ? state.before : null));
+  const playing = useTime((state) => state.playing);
   const chosen = useChoice((state) => state.chosen);
   const shot = useShot((state) => state.shot);
   const tick = useShot((state) => state.tick);
@@ -55,7 +61,7 @@ export function View() {
   useEffect(() => {
     let made: ViewPainter | null = null;
     try {
-      made = new ViewPainter(canvas.current!, session);
+      made = new ViewPainter(canvas.current!, cover.current!, session);
       const open = made;
       open.showMoving();
       setPainter(made);
@@ -66,6 +72,8 @@ export function View() {
           redraw((count) => count + 1);
         },
         freeMatrix: () => open.freeMatrix(),
+        drawAhead: (first, last) => open.drawAhead(first, last),
+        stopDrawing: () => open.stopDrawing(),
       });
     } catch (error) {
       setFailed(error instanceof Error ? error.message : String(error));
@@ -89,7 +97,7 @@ export function View() {
     if (!painter) return;
     painter.size = size;
     painter.ask();
-  }, [painter, size, side, finder, beyond, ghosts, drawnDraft, chosen, tick, shot]);
+  }, [painter, size, side, finder, beyond, ghosts, drawnDraft, chosen, tick, shot, compare, before, playing]);
 
   // What lies over the picture is placed by the painter's size, which is known only now.
   useLayoutEffect(() => {
@@ -252,6 +260,13 @@ export function View() {
         onPointerDown={onPointerDown}
         onContextMenu={(event) => event.preventDefault()}
       />
+      <canvas
+        ref={cover}
+        hidden
+        aria-hidden="true"
+        className="pointer-events-none absolute inset-0 size-full"
+        data-testid="view-cover"
+      />
       {failed && (
         <p role="alert" className="absolute inset-0 flex items-center justify-center p-8 text-center">
           The view cannot be drawn: this browser offers no WebGL 2. Values, keys and renders work all the
@@ -264,12 +279,14 @@ export function View() {
         style={finder === 'off' ? undefined : { clipPath: outside(size, finderBox) }}
       >
         {painter && area && camera && !isShot && tool !== 'measure' && (
-          <SceneMarks
-            camera={camera}
-            width={area.width}
-            height={area.height}
-            onPick={(id, more) => pick([id], more, null)}
-          />
+          <div className="absolute" style={{ left: area.left, top: area.top }}>
+            <SceneMarks
+              camera={camera}
+              width={area.width}
+              height={area.height}
+              onPick={(id, more) => pick([id], more, null)}
+            />
+          </div>
         )}
         {painter && area && camera && trail && active && shot.parts[active] && (
           <Trail id={active} camera={camera} {...area} />
@@ -298,6 +315,8 @@ export function View() {
         </div>
       )}
 
+      <CompareBar size={size} />
+      <DrawingAhead />
       <ViewBars isShot={isShot} finderLeft={finderBox.left} />
       <FirstHint />
       <Viewfinder box={finderBox} />

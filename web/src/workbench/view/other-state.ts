@@ -1,0 +1,57 @@
+import type { Camera, WebGLRenderer } from 'three';
+import type { Shot } from '../../../../core/document';
+import { compile, Evaluator } from '../../../../core/evaluate';
+import { drawFrame, Picture, type Assets, type FrameOf } from '../../../../draw';
+import type { CompareState } from '../state/compare';
+import type { Area } from './view-size';
+
+/** The document that is held against the one now. */
+export function otherShot(compare: CompareState, before: Shot | null, now: Shot): Shot | null {
+  if (compare.with === null) return null;
+  return { before: before ?? now, opened: compare.opened, aside: compare.aside?.shot ?? now }[compare.with];
+}
+
+/** Another state of the shot, drawn beside or over the one now. */
+export class OtherState {
+  private readonly picture: Picture;
+  private shot: Shot | null = null;
+  private evaluator: Evaluator | null = null;
+
+  constructor(assets: Assets) {
+    this.picture = new Picture(assets);
+  }
+
+  /** Works out a document at a frame. */
+  show(shot: Shot, frame: number): void {
+    if (this.shot !== shot) {
+      this.shot = shot;
+      const plan = compile(shot);
+      this.picture.setPlan(plan);
+      this.evaluator = new Evaluator(plan);
+    }
+    this.evaluator!.evaluate(frame);
+    this.picture.update(this.evaluator!);
+  }
+
+  /** Its shot's camera, or the one given. */
+  camera(free: Camera | null, aspect: number, beyond: number): Camera | null {
+    return free ?? this.picture.shotCamera(this.evaluator!, aspect, beyond);
+  }
+
+  draw(
+    renderer: WebGLRenderer,
+    frame: Omit<FrameOf, 'region'>,
+    region: Area,
+    clip: Area,
+    canvasHeight: number,
+    shadows: boolean,
+  ): void {
+    this.picture.throwShadows(shadows);
+    drawFrame(renderer, this.picture, { ...frame, region, clip }, canvasHeight);
+    this.picture.showTo('view');
+  }
+
+  dispose(): void {
+    this.picture.dispose();
+  }
+}
