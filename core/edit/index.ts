@@ -9,6 +9,8 @@ export * from './retime';
 export * from './copy-keys';
 export * from './shape-curve';
 export * from './bake';
+export { bakePlaces } from './bake-place';
+export { unpackCopies } from './unpack-copies';
 export * from './exact-keys';
 export * from './stretch-shape';
 export * from './push';

@@ -1,6 +1,7 @@
 import { toast } from 'sonner';
 import { trackOf } from '../../../../core/document';
-import { duplicateKeys, makeOwn, setLocked } from '../../../../core/edit';
+import { bakePlaces, duplicateKeys, makeOwn, setLocked, unpackCopies } from '../../../../core/edit';
+import { choose } from '../actions/choosing';
 import {
   copyLinked,
   duplicateChosen,
@@ -12,7 +13,15 @@ import {
 } from '../parts/parts-actions';
 import type { Session } from '../session';
 import type { Command } from './command';
-import { severalChosen, someChosen, someChosenOrKeys, someHang, someSolid } from './when';
+import {
+  repeatChosen,
+  severalChosen,
+  someCarried,
+  someChosen,
+  someChosenOrKeys,
+  someHang,
+  someSolid,
+} from './when';
 
 function duplicate(session: Session): void {
   const { chosenKeys } = session.choice.now;
@@ -40,6 +49,26 @@ function ownForm(session: Session, form: 'shape' | 'look'): void {
   if (id !== undefined) session.edit((shot) => makeOwn(shot, id, form));
 }
 
+/** Writes where the chosen parts are carried into keys of their own. */
+function bakeWay(session: Session): void {
+  const { first, last } = session.shot.setup;
+  const { chosen } = session.choice.now;
+  session.edit((shot) => bakePlaces(shot, session.doc.now.plan, chosen, first, last).change);
+}
+
+/** Turns the copies of the chosen repeat into parts. */
+function unpackChosen(session: Session): void {
+  const { first, last } = session.shot.setup;
+  const id = session.choice.now.chosen.at(-1)!;
+  let hubs: readonly string[] = [];
+  const done = session.edit((shot) => {
+    const made = unpackCopies(shot, id, first, last);
+    hubs = made.ids;
+    return made.change;
+  });
+  if (done) choose(session, hubs);
+}
+
 export const PARTS_COMMANDS: readonly Command[] = [
   {
     id: 'add',
@@ -49,6 +78,22 @@ export const PARTS_COMMANDS: readonly Command[] = [
     keys: 'n',
     shown: 'N',
     run: (s) => s.sheets.show('add'),
+  },
+  {
+    id: 'bake-way',
+    group: 'Parts',
+    label: 'Bake the way of the chosen parts into keys: they face and follow nothing any more',
+    words: 'aim faces path constraint keyframes',
+    when: someCarried,
+    run: bakeWay,
+  },
+  {
+    id: 'unpack-copies',
+    group: 'Parts',
+    label: 'Turn the copies of the chosen repeat into parts of their own',
+    words: 'bake repeat array unpack instances keys',
+    when: repeatChosen,
+    run: unpackChosen,
   },
   {
     id: 'copy-linked',

@@ -23,6 +23,13 @@ export const someHang = (session: Session): boolean =>
 export const someSolid = (session: Session): boolean =>
   chosenParts(session).some((id) => partDefinition(session.shot.parts[id]!.kind).solid);
 
+/** Something chosen faces another part or is carried along a path. */
+export const someCarried = (session: Session): boolean =>
+  chosenParts(session).some((id) => Boolean(session.shot.parts[id]!.aim ?? session.shot.parts[id]!.follow));
+
+export const repeatChosen = (session: Session): boolean =>
+  session.shot.parts[chosenParts(session).at(-1) ?? '']?.kind === 'repeat';
+
 export const someLoose = (session: Session): boolean => Object.keys(session.keying.now.loose).length > 0;
 
 export const canUndo = (session: Session): boolean => session.doc.now.undo.length > 0;

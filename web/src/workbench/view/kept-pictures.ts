@@ -60,8 +60,10 @@ export class KeptPictures {
     if (!this.hasRoomFor(canvas)) return false;
     const copy = document.createElement('canvas');
     [copy.width, copy.height] = [canvas.width, canvas.height];
-    // Read back at once: a copy that waits in the browser's queue would not be there when play-back comes to it.
-    copy.getContext('2d', { alpha: false, willReadFrequently: true })!.drawImage(canvas, 0, 0);
+    const g = copy.getContext('2d', { alpha: false, willReadFrequently: true })!;
+    g.drawImage(canvas, 0, 0);
+    // Waits until it is there: a copy in the browser's queue would hold up the pictures that come after it.
+    g.getImageData(0, 0, 1, 1);
     this.pictures.set(frame, copy);
     this.frames = stretchesOf(this.pictures.keys());
     this.told(this.frames);
@@ -71,7 +73,10 @@ export class KeptPictures {
   /** Puts up the picture of a frame. @returns whether there is one */
   show(frame: number): boolean {
     const picture = this.pictures.get(frame);
-    if (picture) this.put(picture);
+    if (picture) {
+      this.put(picture);
+      this.cover.dataset.frame = String(frame);
+    }
     return picture !== undefined;
   }
 
