@@ -5,7 +5,7 @@ import { isCrowd, paintStanding, standing, type PlotPicture } from './plot-paint
 const REST_MS = 90;
 
 /** How long one picture of the page may draw at a crowd. */
-const SLICE_MS = 4;
+const SLICE_MS = 2.5;
 
 interface Drawn {
   readonly picture: PlotPicture;

@@ -8,6 +8,7 @@ import { focusPanel } from '../panels';
 import { useChoice, useSession, type Session } from '../session';
 import { DrawnFrames } from '../timeline/drawn-frames';
 import { Playhead } from '../timeline/playhead';
+import type { TimeWindow } from '../timeline/time-scale';
 import { useSizeOf, useTimeWheel, useTimeWindow } from '../timeline/use-time-window';
 import { ZoomBar } from '../timeline/zoom-bar';
 import { CurveTable } from './curve-table';
@@ -137,6 +138,7 @@ const placeOf = (line: Line | null, map: PlotContent['map']): string | undefined
 /** The chosen channels as curves over time: their keys, handles, ways to move, and what they measure. */
 const CurvesEditor = memo(function CurvesEditor() {
   const session = useSession();
+  const showTime = useCallback((next: TimeWindow | null) => session.time.show(next), [session]);
   const box = useRef<HTMLDivElement>(null);
   const size = useSizeOf(box, { width: 900, height: 240 });
   const chosenKeys = useChoice((state) => state.chosenKeys);
@@ -203,13 +205,7 @@ const CurvesEditor = memo(function CurvesEditor() {
         className="absolute bottom-0 border-t border-line-soft bg-panel"
         style={{ left: LEFT, width, height: BAR }}
       >
-        <ZoomBar
-          window={time.window}
-          first={first}
-          last={last}
-          width={width}
-          onChange={(next) => session.time.show(next)}
-        />
+        <ZoomBar window={time.window} first={first} last={last} width={width} onChange={showTime} />
       </div>
       <DrawnFrames scale={map.scale} left={LEFT} width={width} ruler={RULER} />
       <Playhead scale={map.scale} left={LEFT} width={width} height={height} />

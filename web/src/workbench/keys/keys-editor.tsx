@@ -1,4 +1,13 @@
-import { memo, useEffect, useLayoutEffect, useMemo, useRef, useState, type PointerEvent } from 'react';
+import {
+  memo,
+  useCallback,
+  useEffect,
+  useLayoutEffect,
+  useMemo,
+  useRef,
+  useState,
+  type PointerEvent,
+} from 'react';
 import { trackOf } from '../../../../core/document';
 import { insertKeys, removeMarker } from '../../../../core/edit';
 import { useLatest } from '../../shared/use-latest';
@@ -11,6 +20,7 @@ import { KeyFields } from '../shaping/key-fields';
 import { MannerPalette } from '../shaping/manner-palette';
 import { DrawnFrames } from '../timeline/drawn-frames';
 import { Playhead } from '../timeline/playhead';
+import type { TimeWindow } from '../timeline/time-scale';
 import { useSizeOf, useTimeWheel, useTimeWindow } from '../timeline/use-time-window';
 import { ZoomBar } from '../timeline/zoom-bar';
 import { keyMenu, type MenuTarget } from './key-menu';
@@ -114,6 +124,7 @@ function useChosenInSight(rows: readonly LaneRow[], scroll: LaneScroll, plotHeig
 /** Lanes with pegs for every channel that moves or is linked, whatever it belongs to. */
 export const KeysEditor = memo(function KeysEditor() {
   const session = useSession();
+  const showTime = useCallback((next: TimeWindow | null) => session.time.show(next), [session]);
   const shot = useShot((state) => state.shot);
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -255,13 +266,7 @@ export const KeysEditor = memo(function KeysEditor() {
         className="absolute bottom-0 border-t border-line-soft bg-panel"
         style={{ left: NAMES_WIDTH, width: plotWidth, height: BAR }}
       >
-        <ZoomBar
-          window={time.window}
-          first={first}
-          last={last}
-          width={plotWidth}
-          onChange={(next) => session.time.show(next)}
-        />
+        <ZoomBar window={time.window} first={first} last={last} width={plotWidth} onChange={showTime} />
       </div>
       <DrawnFrames scale={scale} left={NAMES_WIDTH} width={plotWidth} ruler={RULER} />
       <Playhead scale={scale} left={NAMES_WIDTH} width={plotWidth} height={plotHeight} />

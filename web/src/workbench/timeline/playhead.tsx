@@ -1,7 +1,16 @@
+import { useLayoutEffect, useRef } from 'react';
+import { themed, useEvening } from '../../shared/theme';
 import { useTime } from '../session';
 import type { TimeScale } from './time-scale';
 
-/** The line at the current frame, with its number in the ruler. */
+const FLAG = 20;
+const FLAG_TOP = 12;
+const LINE = 1.5;
+
+/**
+ * The line at the current frame, with its number in the ruler. A canvas of its own, since it moves at every frame: moving an
+ * element makes the browser lay the layers of the whole page out again.
+ */
 export function Playhead({
   scale,
   left,
@@ -14,27 +23,41 @@ export function Playhead({
   height: number;
 }) {
   const frame = useTime((state) => state.frame);
-  const text = String(Math.round(frame * 100) / 100);
-  const half = Math.max(15, text.length * 3.3 + 6);
+  const evening = useEvening();
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const x = scale.x(frame);
+  useLayoutEffect(() => {
+    const element = canvas.current!;
+    const ratio = globalThis.devicePixelRatio;
+    const [w, h] = [Math.round(width * ratio), Math.round(height * ratio)];
+    if (element.width !== w) element.width = w;
+    if (element.height !== h) element.height = h;
+    const g = element.getContext('2d')!;
+    g.setTransform(ratio, 0, 0, ratio, 0, 0);
+    g.clearRect(0, 0, width, height);
+    const text = String(Math.round(frame * 100) / 100);
+    const half = Math.max(15, text.length * 3.3 + 6);
+    g.fillStyle = themed('now');
+    g.fillRect(x - 1, 0, LINE, height);
+    g.beginPath();
+    g.moveTo(x - half, FLAG_TOP);
+    g.lineTo(x + half, FLAG_TOP);
+    g.lineTo(x + half, FLAG_TOP + 13);
+    g.lineTo(x, FLAG_TOP + FLAG);
+    g.lineTo(x - half, FLAG_TOP + 13);
+    g.fill();
+    g.fillStyle = themed('on-now');
+    g.font = '700 11px "Spline Sans Mono Variable", monospace';
+    g.textAlign = 'center';
+    g.fillText(text, x, FLAG_TOP + 11);
+  }, [x, frame, width, height, evening]);
   return (
-    <div
-      className="pointer-events-none absolute top-0 overflow-hidden"
+    <canvas
+      ref={canvas}
+      className="pointer-events-none absolute top-0"
       style={{ left, width, height }}
       aria-hidden="true"
-    >
-      <div
-        className="absolute left-0 top-0 h-full will-change-transform"
-        style={{ transform: `translateX(${scale.x(frame)}px)` }}
-        data-testid="playhead"
-      >
-        <i className="absolute -left-px top-0 h-full w-[1.5px] bg-now" />
-        <svg className="absolute top-3" style={{ left: -half }} width={half * 2} height="20">
-          <path d={`M0 0H${half * 2}V13L${half} 20L0 13Z`} className="fill-now" />
-          <text x={half} y="11" textAnchor="middle" className="num fill-on-now text-[11px] font-bold">
-            {text}
-          </text>
-        </svg>
-      </div>
-    </div>
+      data-testid="playhead"
+    />
   );
 }

@@ -1,18 +1,34 @@
-import type { KeyboardEvent, PointerEvent } from 'react';
+import { memo, useEffect, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { keptWindow, PAD, zoomedWindow, type TimeWindow } from './time-scale';
 import { beginDrag } from '../../ui/drag';
 
 const GRIP = 9;
 
+/** How long a value must stand before it is shown. */
+const REST_MS = 160;
+
+/** A value once it has come to rest: moving an element makes the browser lay the layers of the whole page out again. */
+function useRested<T>(value: T): T {
+  const [rested, setRested] = useState(value);
+  useEffect(() => {
+    const waiting = setTimeout(() => setRested(value), REST_MS);
+    return () => clearTimeout(waiting);
+  }, [value]);
+  return rested;
+}
+
 /** The stretch of time that is shown, as a bar below the lanes: drag it to scroll, its ends to zoom, twice for all. */
-export function ZoomBar(props: {
+export const ZoomBar = memo(function ZoomBar(props: {
   window: TimeWindow;
   first: number;
   last: number;
   width: number;
   onChange(window: TimeWindow | null): void;
 }) {
-  const { window, first, last, width } = props;
+  const { first, last, width } = props;
+  const [dragged, setDragged] = useState(false);
+  const rested = useRested(props.window);
+  const window = dragged ? props.window : rested;
   const low = Math.min(first, window.from);
   const high = Math.max(last, window.to);
   const perFrame = (width - 2 * PAD) / Math.max(1e-6, high - low);
@@ -21,29 +37,33 @@ export function ZoomBar(props: {
     event.stopPropagation();
     event.preventDefault();
     const element = event.currentTarget;
+    const { window: begun } = props;
+    setDragged(true);
     const start = event.clientX;
     beginDrag(element, event, {
       move: (e) => {
         const by = (e.clientX - start) / perFrame;
         const next = {
-          from: window.from + (what === 'to' ? 0 : by),
-          to: window.to + (what === 'from' ? 0 : by),
+          from: begun.from + (what === 'to' ? 0 : by),
+          to: begun.to + (what === 'from' ? 0 : by),
         };
         if (next.to - next.from >= 2) props.onChange(keptWindow(next, first, last));
       },
       end: (kept) => {
-        if (!kept) props.onChange(window);
+        setDragged(false);
+        if (!kept) props.onChange(begun);
       },
     });
   };
   const onKeyDown = (event: KeyboardEvent): void => {
-    const length = window.to - window.from;
-    const middle = (window.from + window.to) / 2;
+    const { window: now } = props;
+    const length = now.to - now.from;
+    const middle = (now.from + now.to) / 2;
     if (event.key === 'ArrowLeft' || event.key === 'ArrowRight') {
       const by = (event.key === 'ArrowLeft' ? -1 : 1) * length * 0.1;
-      props.onChange(keptWindow({ from: window.from + by, to: window.to + by }, first, last));
+      props.onChange(keptWindow({ from: now.from + by, to: now.to + by }, first, last));
     } else if (event.key === '+' || event.key === '-')
-      props.onChange(zoomedWindow(window, middle, event.key === '+' ? 0.8 : 1.25, first, last));
+      props.onChange(zoomedWindow(now, middle, event.key === '+' ? 0.8 : 1.25, first, last));
     else if (event.key === 'Home') props.onChange(null);
     else return;
     event.preventDefault();
@@ -84,4 +104,4 @@ export function ZoomBar(props: {
       </div>
     </div>
   );
-}
+});
