@@ -34,7 +34,7 @@ const shot: Shot = {
       links: { 'scale.x': { formula: 'level(organ, 0Hz, 100Hz) + 0.25', refs: { 'sound.organ': 'snd_o' } } },
     }),
   },
-  sounds: { snd_o: { name: 'organ', start: 1, asset: 'a'.repeat(64) } },
+  sounds: { snd_o: { name: 'organ', start: 1, asset: 'a'.repeat(64), values: {}, tracks: {}, links: {} } },
 };
 const shotFile = file('shot.json', shot);
 

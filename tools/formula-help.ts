@@ -24,7 +24,7 @@ export function formulaHelp(): string {
   const names = new NameTable({
     ...emptyShot(),
     parts: { prt_a: hub('A'), prt_b: hub('B'), prt_c: hub('C') },
-    sounds: { snd_o: { name: 'organ', start: 1 } },
+    sounds: { snd_o: { name: 'organ', start: 1, values: {}, tracks: {}, links: {} } },
   });
   const result = (example: string): string => {
     for (const [path, unit] of [

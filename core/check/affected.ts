@@ -1,6 +1,5 @@
-import { childrenOf, type Owner, type Shot } from '../document';
+import { childrenOf, type Owner, type Shot, OWNER_TABLES } from '../document';
 
-const TABLES = ['parts', 'shapes', 'looks', 'dials'] as const;
 /** Tables on which everything may rest: an edit of one is an edit of all. */
 const WHOLE = ['setup', 'sounds', 'clips', 'placements', 'trays'] as const;
 
@@ -13,7 +12,7 @@ function readersOf(shot: Shot): Map<string, Set<string>> {
     if (set) set.add(reader);
     else readers.set(read, new Set([reader]));
   };
-  for (const table of TABLES)
+  for (const table of OWNER_TABLES)
     for (const [id, owner] of Object.entries<Pick<Owner, 'links'>>(shot[table]))
       for (const link of Object.values(owner.links))
         for (const ref of Object.values(link.refs)) {
@@ -42,7 +41,7 @@ function readersOf(shot: Shot): Map<string, Set<string>> {
 export function affectedOwners(before: Shot, after: Shot): ReadonlySet<string> | null {
   if (WHOLE.some((table) => before[table] !== after[table])) return null;
   const affected = new Set<string>();
-  for (const table of TABLES) {
+  for (const table of OWNER_TABLES) {
     const [old, now] = [before[table], after[table]] as Record<string, unknown>[];
     if (old === now) continue;
     for (const id of new Set([...Object.keys(old!), ...Object.keys(now!)]))

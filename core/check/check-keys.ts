@@ -1,4 +1,4 @@
-import { channelAt, ownerOf, sortedKeys, type Shot } from '../document';
+import { channelAt, ownerOf, sortedKeys, type Shot, OWNER_TABLES } from '../document';
 import { channelName } from '../edit';
 import type { Problem } from './problem';
 
@@ -6,7 +6,7 @@ import type { Problem } from './problem';
 export function checkKeys(shot: Shot): Problem[] {
   const problems: Problem[] = [];
   const { first, last } = shot.setup;
-  const ids = [shot.parts, shot.shapes, shot.looks, shot.dials].flatMap((table) => Object.keys(table));
+  const ids = OWNER_TABLES.flatMap((table) => Object.keys(shot[table]));
   for (const id of ids)
     for (const [path, track] of Object.entries(ownerOf(shot, id)!.tracks)) {
       const address = `${id}/${path}`;

@@ -1,4 +1,4 @@
-import { ownerName, ownerOf, splitAddress } from '../document';
+import { ownerName, ownerOf, splitAddress, OWNER_TABLES, type Owner } from '../document';
 import { channelName } from '../edit';
 import { readsOfLink, type Plan, type PlannedLink } from '../evaluate';
 import { readsClock, readsIndex } from '../formula';
@@ -10,12 +10,7 @@ import type { Problem } from './problem';
  */
 export function movingAddresses(plan: Plan, dials = false): Set<string> {
   const moving = new Set<string>(dials ? Object.keys(plan.shot.dials).map((id) => `${id}/value`) : []);
-  const owners = [
-    ...Object.entries(plan.shot.parts),
-    ...Object.entries(plan.shot.shapes),
-    ...Object.entries(plan.shot.looks),
-    ...Object.entries(plan.shot.dials),
-  ];
+  const owners = OWNER_TABLES.flatMap((table) => Object.entries<Owner>(plan.shot[table]));
   for (const [id, owner] of owners)
     for (const [path, track] of Object.entries(owner.tracks))
       if (Object.keys(track.keys).length > 1 && !owner.links[path]) moving.add(`${id}/${path}`);

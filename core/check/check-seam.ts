@@ -38,7 +38,7 @@ function seenParts(plan: Plan): ReadonlySet<string> {
 /** Whether a channel shows by itself: what only other formulas read is judged by what they drive. */
 function shows(shot: Shot, address: string, parts: ReadonlySet<string>): boolean {
   const { owner } = splitAddress(address);
-  if (shot.dials[owner]) return false;
+  if (shot.dials[owner] || shot.sounds[owner]) return false;
   if (shot.parts[owner]) return parts.has(owner);
   return Object.entries(shot.parts).some(
     ([id, part]) => parts.has(id) && (part.shape === owner || part.look === owner),

@@ -46,10 +46,18 @@ describe('checks', () => {
       { looks: { lok_a: { ...look, values: {} } }, setup: { ...emptyShot().setup, camera: null } },
     );
     expect(codes(dark)).toEqual(['camera.none', 'light.none']);
-    const sounding = shotOf({}, {}, { sounds: { snd_a: { name: 'organ', start: 1 } } });
+    const sounding = shotOf(
+      {},
+      {},
+      { sounds: { snd_a: { name: 'organ', start: 1, values: {}, tracks: {}, links: {} } } },
+    );
     expect(codes(sounding)).toContain('file.missing');
     const asset = 'a'.repeat(64);
-    const given = shotOf({}, {}, { sounds: { snd_a: { name: 'organ', start: 1, asset } } });
+    const given = shotOf(
+      {},
+      {},
+      { sounds: { snd_a: { name: 'organ', start: 1, asset, values: {}, tracks: {}, links: {} } } },
+    );
     expect(codes(given)).toEqual([]);
     expect(codes(given, { files: new Set() })).toEqual(['file.missing']);
     expect(codes(given, { files: new Set([asset]) })).toEqual([]);

@@ -33,6 +33,22 @@ export const LOOK_CHANNELS: readonly ChannelSpec[] = [
   }),
 ];
 
+/** How loud a sound may be made: four times as loud as its file. */
+const LEVEL_LIMIT = 4;
+
+export const SOUND_CHANNELS: readonly ChannelSpec[] = [
+  number({
+    path: 'level',
+    group: 'Sound',
+    label: 'Level',
+    initial: 1,
+    min: 0,
+    max: LEVEL_LIMIT,
+    step: 0.005,
+    help: 'How loud the sound is played: 1 as its file is, 0 silent.',
+  }),
+];
+
 /** Tables of dials kept; beyond it all are made anew, since a document may hold any number of limits. */
 const DIAL_TABLES = 500;
 const dialTables = new Map<string, readonly ChannelSpec[]>();

@@ -1,4 +1,12 @@
-import { channelsOf, ownerOf, specsByPath, splitAddress, tableOf, type OwnerTable } from './query';
+import {
+  channelsOf,
+  ownerOf,
+  specsByPath,
+  splitAddress,
+  tableOf,
+  type OwnerTable,
+  OWNER_TABLES,
+} from './query';
 import { RANGE_LIMIT, type Owner, type Shot, type Track, type Value } from './schema';
 import { partDefinition, shapeDefinition, type ChannelSpec, type ShapeOption } from './channel-table';
 
@@ -94,7 +102,7 @@ export function checkStructure(shot: Shot, touched?: Touched): DocumentProblem[]
       add('dial.limits', `dials/${id}/max`, `${dial.max} is below the smallest value, ${dial.min}.`);
   }
   checkShared(shot, add, touched);
-  for (const table of ['parts', 'shapes', 'looks', 'dials'] as const)
+  for (const table of OWNER_TABLES)
     for (const id of touched ? idsOf(touched, table, shot) : Object.keys(shot[table])) {
       if (tableOf(id) !== table)
         add('id.table', `${table}/${id}`, `The id ${id} does not belong among the ${table}.`);

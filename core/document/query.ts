@@ -4,18 +4,22 @@ import {
   LOOK_CHANNELS,
   partChannels,
   shapeChannels,
+  SOUND_CHANNELS,
   type ChannelSpec,
   type PartKind,
 } from './channel-table';
 import type { Key, Link, Owner, Part, Shot, Track, Value } from './schema';
 
-export type OwnerTable = 'parts' | 'shapes' | 'looks' | 'dials';
+/** Tables whose entries have channels. */
+export const OWNER_TABLES = ['parts', 'shapes', 'looks', 'dials', 'sounds'] as const;
+export type OwnerTable = (typeof OWNER_TABLES)[number];
 
 const TABLE_OF_PREFIX: ReadonlyMap<string, OwnerTable> = new Map([
   ['prt', 'parts'],
   ['shp', 'shapes'],
   ['lok', 'looks'],
   ['dia', 'dials'],
+  ['snd', 'sounds'],
 ]);
 
 /** Entry of a record under a name of any kind; a record has no entry for the names that every object answers to. */
@@ -28,7 +32,7 @@ export function tableOf(id: string): OwnerTable | null {
   return (id[3] === '_' && TABLE_OF_PREFIX.get(id.slice(0, 3))) || null;
 }
 
-/** The part, shape, look or dial with an id. */
+/** The part, shape, look, dial or sound with an id. */
 export function ownerOf(shot: Shot, id: string): Owner | null {
   const table = tableOf(id);
   return table ? (shot[table][id] ?? null) : null;
@@ -59,6 +63,8 @@ export function channelsOf(shot: Shot, id: string): readonly ChannelSpec[] {
       return shot.looks[id] ? LOOK_CHANNELS : [];
     case 'dials':
       return shot.dials[id] ? dialChannels(shot.dials[id]) : [];
+    case 'sounds':
+      return shot.sounds[id] ? SOUND_CHANNELS : [];
     default:
       return [];
   }

@@ -4,7 +4,7 @@ import { AIM_AXES, ROTATION_ORDERS } from '../transform';
 import { PART_KINDS, SHAPE_KINDS } from './channel-table';
 
 /** Version of the document written by this program. */
-export const DOCUMENT_VERSION = 3;
+export const DOCUMENT_VERSION = 4;
 
 export const NAME_LIMIT = 80;
 export const FRAME_LIMIT = 1_000_000;
@@ -237,7 +237,12 @@ export const traySchema = z.strictObject({
 });
 
 /** A named frame. */
-export const markerSchema = z.strictObject({ name, frame });
+export const markerSchema = z.strictObject({
+  name,
+  frame,
+  /** A beat of a sound, found or tapped. */
+  beat: z.literal(true).optional(),
+});
 export const dialSchema = z.strictObject({
   name,
   quantity: z.enum(['none', 'length', 'angle', 'time']),
@@ -246,6 +251,9 @@ export const dialSchema = z.strictObject({
   ...owner,
 });
 
+/** Longest file of sound, seconds. */
+export const SOUND_SECONDS = 3600;
+
 /** A sound of the shot; formulas read its loudness. */
 export const soundSchema = z.strictObject({
   name,
@@ -253,6 +261,18 @@ export const soundSchema = z.strictObject({
   start: frame,
   /** Missing while there are no bytes. */
   asset: asset.optional(),
+  /** Seconds of the file that are left out at its beginning. */
+  from: z.number().min(0).max(SOUND_SECONDS).optional(),
+  /** Seconds that are played of it, once or over and over; missing to its end. */
+  length: z.number().min(0.01).max(SOUND_SECONDS).optional(),
+  /** Seconds over which it rises from silence at its beginning, and falls into it at its end. */
+  fadeIn: z.number().min(0).max(SOUND_SECONDS).optional(),
+  fadeOut: z.number().min(0).max(SOUND_SECONDS).optional(),
+  /** Begins again at its end, up to the end of the shot. */
+  loop: z.literal(true).optional(),
+  /** Not heard; formulas read its loudness all the same. */
+  muted: z.literal(true).optional(),
+  ...owner,
 });
 
 /** A named set of tracks that can be placed on the timeline any number of times. */
@@ -369,7 +389,7 @@ export type Blend = (typeof BLENDS)[number];
 export type Value = DeepReadonly<z.infer<typeof value>>;
 export type Manner = (typeof MANNERS)[number];
 export type Extend = (typeof EXTENDS)[number];
-/** What parts, shapes, looks and dials have in common. */
+/** What parts, shapes, looks, dials and sounds have in common. */
 export type Owner = Pick<Part, 'values' | 'tracks' | 'links'>;
 
 /** A shot without any parts: 96 frames at 24 per second, 1280 by 720. */

@@ -116,8 +116,20 @@ describe('version 3: the top of a cylinder is a share of its radius', () => {
       { version: 2, shapes: { shp_a: 1 } },
     ])
       expect(() => upgraded(odd)).not.toThrow();
-    expect(open({ ...blankShot(), version: 2 }).version).toBe(3);
+    expect(open({ ...blankShot(), version: 2 }).version).toBe(4);
     const { trays: _trays, markers: _markers, ...first } = blankShot();
-    expect(open({ ...first, version: 1 }).version).toBe(3);
+    expect(open({ ...first, version: 1 }).version).toBe(4);
+  });
+});
+
+it('version 4: a sound has a level', () => {
+  const old = { ...blankShot(), version: 3, sounds: { snd_o: { name: 'Organ', start: 4 } } };
+  const read = parseShot(old);
+  expect(read.ok && read.shot.sounds.snd_o).toEqual({
+    name: 'Organ',
+    start: 4,
+    values: {},
+    tracks: {},
+    links: {},
   });
 });

@@ -1,3 +1,4 @@
+import { soundsWithLevel } from './upgrade-4-sounds';
 import { topAsShare } from './upgrade-3-top';
 
 type Written = Record<string, unknown>;
@@ -6,6 +7,7 @@ type Written = Record<string, unknown>;
 const UPGRADES: ReadonlyMap<unknown, (shot: Written) => Written> = new Map([
   [1, (shot: Written) => ({ ...shot, version: 2, trays: {}, markers: {} })],
   [2, (shot: Written) => ({ ...topAsShare(shot), version: 3 })],
+  [3, (shot: Written) => ({ ...soundsWithLevel(shot), version: 4 })],
 ]);
 
 /** A document as written by an earlier version, brought up to this one; anything else is given back as it is. */

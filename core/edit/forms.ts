@@ -8,6 +8,7 @@ import {
   type Shape,
   type Shot,
   type Track,
+  OWNER_TABLES,
 } from '../document';
 import { Draft, type Change } from './change';
 import { EditRefused } from './values';
@@ -106,7 +107,7 @@ export function changeRate(shot: Shot, rate: Shot['setup']['rate'], keep: 'frame
       ]),
     ),
   });
-  for (const table of ['parts', 'shapes', 'looks', 'dials'] as const)
+  for (const table of OWNER_TABLES)
     for (const [id, owner] of Object.entries<Owner>(shot[table]))
       for (const [path, track] of Object.entries(owner.tracks))
         draft.set([table, id, 'tracks', path], retimed(track));

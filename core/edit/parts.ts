@@ -1,4 +1,4 @@
-import type { PART_KINDS } from '../document';
+import { type PART_KINDS, OWNER_TABLES } from '../document';
 import {
   childrenOf,
   FOLLOW_CHANNELS,
@@ -82,10 +82,10 @@ export function addPart(shot: Shot, spec: NewPart, random?: () => number): Added
 export function readersOf(shot: Shot, ids: readonly string[]): string[] {
   const gone = new Set(ids);
   const found: string[] = [];
-  for (const table of ['parts', 'shapes', 'looks', 'dials'] as const)
+  for (const table of OWNER_TABLES)
     for (const [id, owner] of Object.entries<Pick<Part, 'links'>>(shot[table])) {
       if (gone.has(id)) continue;
-      if (table !== 'parts' && table !== 'dials' && usersOf(shot, id).every((user) => gone.has(user)))
+      if ((table === 'shapes' || table === 'looks') && usersOf(shot, id).every((user) => gone.has(user)))
         continue;
       for (const [path, link] of Object.entries(owner.links))
         if (Object.values(link.refs).some((ref) => gone.has(ref)))

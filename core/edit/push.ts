@@ -1,4 +1,4 @@
-import { FRAME_LIMIT, trackOf, type Owner, type Shot } from '../document';
+import { FRAME_LIMIT, trackOf, type Owner, type Shot, OWNER_TABLES } from '../document';
 import { apply, compose, Draft, type Change } from './change';
 import { moveKeys, type KeyAddress } from './keys';
 import { SAME_FRAME } from './put-key';
@@ -16,14 +16,10 @@ const NOTHING: Change = { label: '', patches: [] };
 
 /** Addresses of all channels of a shot that have keys. */
 export function keyedChannels(shot: Shot): string[] {
-  const tables: readonly Readonly<Record<string, Owner>>[] = [
-    shot.parts,
-    shot.shapes,
-    shot.looks,
-    shot.dials,
-  ];
-  return tables.flatMap((table) =>
-    Object.entries(table).flatMap(([id, owner]) => Object.keys(owner.tracks).map((path) => `${id}/${path}`)),
+  return OWNER_TABLES.flatMap((table) =>
+    Object.entries<Owner>(shot[table]).flatMap(([id, owner]) =>
+      Object.keys(owner.tracks).map((path) => `${id}/${path}`),
+    ),
   );
 }
 

@@ -1,8 +1,6 @@
-import type { Link, Shot } from '../document';
+import { type Link, type Shot, OWNER_TABLES } from '../document';
 import { linkFromText, NameTable, textOfLink } from '../formula';
 import type { Draft } from './change';
-
-const TABLES = ['parts', 'shapes', 'looks', 'dials'] as const;
 
 /**
  * Writes formulas that read what is about to go with the names that it has now, so that they go on saying what is
@@ -10,7 +8,7 @@ const TABLES = ['parts', 'shapes', 'looks', 'dials'] as const;
  */
 export function writeLastNames(draft: Draft, shot: Shot, gone: ReadonlySet<string>): void {
   const names = new NameTable(shot);
-  for (const table of TABLES)
+  for (const table of OWNER_TABLES)
     for (const [id, owner] of Object.entries<{ readonly links: Readonly<Record<string, Link>> }>(
       shot[table],
     )) {

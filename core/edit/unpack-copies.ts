@@ -7,6 +7,7 @@ import {
   type Key,
   type Part,
   type Shot,
+  OWNER_TABLES,
 } from '../document';
 import { compile, COPY_LOOK_SIZE, Evaluator, MATRIX_SIZE } from '../evaluate';
 import { invert, multiply, type Affine } from '../transform';
@@ -164,7 +165,7 @@ function withoutCopies<T>(record: Readonly<Record<string, T>>): Record<string, T
 
 /** What reads the repeat's own numbers would have nothing to read. */
 function refuseReaders(shot: Shot, id: string): void {
-  for (const table of ['parts', 'shapes', 'looks', 'dials'] as const)
+  for (const table of OWNER_TABLES)
     for (const [owner, { links }] of Object.entries<Pick<Part, 'links'>>(shot[table]))
       for (const [path, { formula, refs }] of Object.entries(links)) {
         if (owner === id) continue;

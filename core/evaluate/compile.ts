@@ -14,7 +14,7 @@ import { NameTable, type CheckedLink, type Expression, type FormulaError } from 
 import { checkRemembering } from './checked-link';
 import { fitOf } from './constrain';
 import { restricted, schedule, type KnownReads, type Schedule } from './graph';
-import type { LoudnessTables } from './loudness';
+import { pieceOf, type LoudnessTables, type SoundPiece } from './loudness';
 import { Needs } from './needs';
 import { NumberStore } from './number-store';
 import {
@@ -91,7 +91,7 @@ class PlanBuilder {
   private followOf!: ReadonlyMap<string, number>;
   private readonly probes: Probe[] = [];
   private readonly measures: Measure[] = [];
-  private readonly levels: { sound: string; start: number }[] = [];
+  private readonly levels: { sound: string; piece: SoundPiece }[] = [];
   private readonly specials = new Map<Expression, number>();
 
   constructor(
@@ -387,8 +387,7 @@ class PlanBuilder {
             nodes: node.parts.map((part) => this.nodeOf.get(part) ?? -1),
             follow: this.followOf.get(node.parts[0]!) ?? -1,
           }) - 1;
-      else
-        index = this.levels.push({ sound: node.sound, start: this.shot.sounds[node.sound]?.start ?? 0 }) - 1;
+      else index = this.levels.push({ sound: node.sound, piece: pieceOf(this.shot.sounds[node.sound]) }) - 1;
       this.specials.set(node, index);
     }
     return index;

@@ -141,7 +141,13 @@ const SPECIAL: readonly Fault[] = [
     what: 'sound begins a frame late',
     put: (plan) =>
       plan.levels.length > 0
-        ? { ...plan, levels: plan.levels.map((level) => ({ ...level, start: level.start + 1 })) }
+        ? {
+            ...plan,
+            levels: plan.levels.map((level) => ({
+              ...level,
+              piece: { ...level.piece, start: level.piece.start + 1 },
+            })),
+          }
         : null,
   },
 ];

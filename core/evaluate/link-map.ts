@@ -1,4 +1,13 @@
-import { linkOf, ownerName, splitAddress, tableOf, treeOrder, usersOf, type Shot } from '../document';
+import {
+  linkOf,
+  ownerName,
+  splitAddress,
+  tableOf,
+  treeOrder,
+  usersOf,
+  type Shot,
+  ownerOf,
+} from '../document';
 import { checkLink, NameTable, type Expression, type FormulaError } from '../formula';
 import type { Plan } from './plan';
 import { addressesOf, formulaReads } from './reads';
@@ -37,6 +46,8 @@ function cardOf(shot: Shot, owner: string): Omit<MapCard, 'channels'> {
   const table = tableOf(owner);
   if (table === 'dials')
     return { id: owner, name: shot.dials[owner]?.name ?? 'gone', kind: 'dial', part: null };
+  if (table === 'sounds')
+    return { id: owner, name: shot.sounds[owner]?.name ?? 'gone', kind: 'form', part: null };
   if (table === 'parts')
     return { id: owner, name: shot.parts[owner]?.name ?? 'gone', kind: 'part', part: owner };
   const users = usersOf(shot, owner);
@@ -110,10 +121,7 @@ function expressionOf(shot: Shot, names: NameTable, address: string): Expression
 
 function refsOf(shot: Shot, address: string): string[] {
   const { owner, path } = splitAddress(address);
-  const records = { parts: shot.parts, shapes: shot.shapes, looks: shot.looks, dials: shot.dials };
-  return Object.values(records[tableOf(owner)!][owner]?.links[path]?.refs ?? {}).filter(
-    (id) => !id.startsWith('snd_'),
-  );
+  return Object.values(ownerOf(shot, owner)?.links[path]?.refs ?? {}).filter((id) => !id.startsWith('snd_'));
 }
 
 /** Addresses that a channel depends on (`up`), or that depend on it (`down`), itself included. */

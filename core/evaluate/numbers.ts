@@ -2,7 +2,7 @@ import { PathMeasure, KEPT_SIZE } from '../transform';
 import { linearFromOklabAt } from '../math';
 import { secondsAt } from '../time';
 import { constrain } from './constrain';
-import { levelAt } from './loudness';
+import { levelAt, secondsInFile } from './loudness';
 import {
   MATRIX_SIZE,
   measurePath,
@@ -81,10 +81,11 @@ export class Numbers implements Instant {
   }
 
   level(index: number, low: number, high: number): number {
-    const { sound, start } = this.plan.levels[index]!;
+    const { sound, piece } = this.plan.levels[index]!;
     const { rate } = this.plan.shot.setup;
-    const seconds = secondsAt(this.values[CLOCK_FRAME]!, start, rate);
-    return levelAt(this.plan.loudness[sound], seconds, low, high);
+    const seconds = secondsAt(this.values[CLOCK_FRAME]!, piece.start, rate);
+    const table = this.plan.loudness[sound];
+    return levelAt(table, secondsInFile(piece, seconds, table), low, high);
   }
 }
 

@@ -243,7 +243,13 @@ function edited(shot: Shot, start: Shot, entry: Edit): { shot: Shot; path: strin
       });
     }
     case 'sound':
-      return done({ ...shot, sounds: { snd_o: { name: 'organ', start: entry.value } } }, ['sounds']);
+      return done(
+        {
+          ...shot,
+          sounds: { snd_o: { name: 'organ', start: entry.value, values: {}, tracks: {}, links: {} } },
+        },
+        ['sounds'],
+      );
     case 'rate':
       return done(
         {

@@ -1,5 +1,5 @@
 import { compiledComponents } from '../curve';
-import { ownerOf, splitAddress, type Owner, type Shot } from '../document';
+import { ownerOf, splitAddress, type Owner, type Shot, OWNER_TABLES } from '../document';
 import { fitOf } from './constrain';
 import { curveTargets } from './curves-pass';
 import type { KeyedComponent, Plan } from './plan';
@@ -7,8 +7,6 @@ import type { SlotTable } from './slot-table';
 import type { SincePlan } from './since-plan';
 
 type Owners = Readonly<Record<string, Owner>>;
-
-const OWNER_TABLES = ['parts', 'shapes', 'looks', 'dials'] as const;
 
 /** All owners of channels, each table beside what it was in the plan before. */
 export function ownerTables(

@@ -2,7 +2,7 @@ import type { CompiledTrack } from '../curve';
 import type { Aim, Link, RepeatOptions, Shot } from '../document';
 import type { Expression, FormulaError, MeasureKind, NameTable, ProbeKind } from '../formula';
 import type { Phase, Schedule } from './graph';
-import type { LoudnessTables } from './loudness';
+import type { LoudnessTables, SoundPiece } from './loudness';
 import type { CallTable, Program, Segment } from './program';
 import type { Showing } from './showing';
 import type { SlotTable } from './slot-table';
@@ -204,7 +204,7 @@ export interface Plan extends Program {
   readonly probes: readonly Probe[];
   readonly measures: readonly Measure[];
   /** Sounds whose level is asked, and the frames at which they begin. */
-  readonly levels: readonly { readonly sound: string; readonly start: number }[];
+  readonly levels: readonly { readonly sound: string; readonly piece: SoundPiece }[];
   /** Why the aim or follow of a part is out of force. */
   readonly optionErrors: ReadonlyMap<string, string>;
   readonly memory: PlanMemory;

@@ -119,8 +119,15 @@ export class Reference {
         return Math.sqrt(dx * dx + dy * dy + dz * dz);
       },
       level: (sound, low, high) => {
-        const start = this.shot.sounds[sound]?.start ?? 0;
-        return levelAt(this.loudness[sound], secondsAt(this.frame, start, setup.rate), low, high);
+        const { start = 0, from = 0, length, loop } = this.shot.sounds[sound] ?? {};
+        const table = this.loudness[sound];
+        let since = secondsAt(this.frame, start, setup.rate);
+        const rows = table ? table.power.length / (table.edges.length - 1) : 1;
+        const whole = (table?.seconds ?? (rows - 1) / (table?.rate ?? 1)) - from;
+        const plays = Math.min(length ?? whole, whole);
+        if (loop && plays > 0) while (since >= plays) since -= plays;
+        if (since < 0 || (since >= plays && table)) return 0;
+        return levelAt(table, since + from, low, high);
       },
     });
   }

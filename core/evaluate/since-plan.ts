@@ -1,4 +1,4 @@
-import { channelsOf, type Part, type Shot } from '../document';
+import { channelsOf, type Part, type Shot, type Sound } from '../document';
 import type { Plan } from './plan';
 import { movesItself } from './plan-tree';
 
@@ -16,14 +16,14 @@ export interface SincePlan {
   readonly samePlaces: boolean;
 }
 
-const FORMS = ['shapes', 'looks', 'dials'] as const;
+const FORMS = ['shapes', 'looks', 'dials', 'sounds'] as const;
 
 /** Compares a shot with the one that a plan was made from; what is the same object has not changed. */
 export function changesSince(plan: Plan, shot: Shot): SincePlan {
   const was = plan.shot;
   const gone: string[] = [];
   const changed: string[] = [];
-  let sameNames = was.setup === shot.setup && was.sounds === shot.sounds;
+  let sameNames = was.setup === shot.setup;
   let sameTree = true;
   let samePlaces =
     was.clips === shot.clips && was.placements === shot.placements && plan.optionErrors.size === 0;
@@ -36,6 +36,8 @@ export function changesSince(plan: Plan, shot: Shot): SincePlan {
       changed.push(id);
       sameNames &&= channelsOf(was, id) === channelsOf(shot, id);
       if (table === 'dials') sameNames &&= was.dials[id]!.name === shot.dials[id]!.name;
+      // What a formula reads of a sound lies in the plan.
+      if (table === 'sounds') sameNames &&= sameHeard(was.sounds[id], shot.sounds[id]!);
     }
   }
   if (was.parts !== shot.parts) {
@@ -54,6 +56,17 @@ export function changesSince(plan: Plan, shot: Shot): SincePlan {
   sameNames &&= gone.length === 0;
   samePlaces &&= sameTree;
   return { gone, changed, sameNames, sameTree, samePlaces };
+}
+
+/** Whether formulas read the same of a sound. */
+function sameHeard(a: Sound | undefined, b: Sound): boolean {
+  return (
+    a?.name === b.name &&
+    a.start === b.start &&
+    a.from === b.from &&
+    a.length === b.length &&
+    a.loop === b.loop
+  );
 }
 
 function sameName(a: Part, b: Part): boolean {

@@ -1,5 +1,5 @@
 import { compiledComponents, sampleAt } from '../curve';
-import { channelAt, storedValue, trackOf, type Shot, type Track } from '../document';
+import { channelAt, storedValue, trackOf, type Shot, type Track, OWNER_TABLES } from '../document';
 import { linearFromOklabAt } from '../math';
 import { constrain } from './constrain';
 import type { CurvesPass } from './curves-pass';
@@ -162,7 +162,7 @@ function channelEdits(
   const edits = new Map<string, ChannelEdit>();
   for (const path of paths) {
     const [table = '', owner = '', what = '', name = ''] = path;
-    if (!['parts', 'shapes', 'looks', 'dials'].includes(table) || path.length < 4) return null;
+    if (!(OWNER_TABLES as readonly string[]).includes(table) || path.length < 4) return null;
     if (what !== 'values' && what !== 'tracks') return null;
     const address = `${owner}/${name}`;
     const place = plan.slots.at(owner, name);

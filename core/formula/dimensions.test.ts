@@ -83,7 +83,7 @@ const WORD: Record<string, string> = { cam: 'cycloidal', ease: '"back-out"' };
 const shot: Shot = {
   ...emptyShot(),
   parts: { prt_a: hub('A'), prt_b: hub('B') },
-  sounds: { snd_a: { name: 'organ', start: 1 } },
+  sounds: { snd_a: { name: 'organ', start: 1, values: {}, tracks: {}, links: {} } },
 };
 const names = new NameTable(shot);
 const fits = (text: string, path: string): boolean => checkTyped(names, `prt_a/${path}`, text).ok;

@@ -22,7 +22,7 @@ const shot: Shot = {
     prt_b: hub('Crown wheel'),
     prt_c: hub('Lamp'),
   },
-  sounds: { snd_o: { name: 'organ', start: 1 } },
+  sounds: { snd_o: { name: 'organ', start: 1, values: {}, tracks: {}, links: {} } },
   dials: {
     dia_s: { name: 'speed', quantity: 'none', min: 0, max: 10, values: { value: 3 }, tracks: {}, links: {} },
   },

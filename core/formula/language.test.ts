@@ -44,7 +44,7 @@ const shot: Shot = {
   dials: {
     dia_s: { name: 'speed', quantity: 'none', min: 0, max: 10, values: { value: 3 }, tracks: {}, links: {} },
   },
-  sounds: { snd_o: { name: 'harbour organ', start: 1 } },
+  sounds: { snd_o: { name: 'harbour organ', start: 1, values: {}, tracks: {}, links: {} } },
 };
 const names = new NameTable(shot);
 

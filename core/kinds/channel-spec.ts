@@ -10,7 +10,7 @@ export type ChannelKind = 'number' | 'colour' | 'switch';
 export type Quantity = 'none' | 'length' | 'angle' | 'time';
 
 export type ChannelGroup =
-  'Place' | 'Visibility' | 'Shape' | 'Look' | 'Light' | 'Camera' | 'Repeat' | 'Path' | 'Dial';
+  'Place' | 'Visibility' | 'Shape' | 'Look' | 'Light' | 'Camera' | 'Repeat' | 'Path' | 'Dial' | 'Sound';
 
 export interface ChannelSpec {
   /** Path inside its owner, e.g. `rotation.y`. */

@@ -62,7 +62,7 @@ describe.each(NAMES)('%s', (name) => {
       dials: {
         dia_a: { name, quantity: 'none', min: 0, max: 9, values: { value: 4 }, tracks: {}, links: {} },
       },
-      sounds: { snd_a: { name, start: 1 } },
+      sounds: { snd_a: { name, start: 1, values: {}, tracks: {}, links: {} } },
     };
     const linked = apply(named, setLink(named, 'prt_b/location.x', `${name}.location.x + dial.${name} * 1m`));
     const opened = parseShot(JSON.parse(JSON.stringify(linked)));

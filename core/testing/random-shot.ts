@@ -290,7 +290,7 @@ function assemble(list: readonly RandomPart[], showings: readonly RandomShowing[
         links: {},
       },
     },
-    sounds: { snd_o: { name: 'organ', start: 1 } },
+    sounds: { snd_o: { name: 'organ', start: 1, values: {}, tracks: {}, links: {} } },
     clips,
     placements,
   };

@@ -234,7 +234,7 @@ export const SITUATIONS: readonly Situation[] = [
   {
     name: 'a sound without its file',
     why: 'it cannot be heard',
-    shot: scene({}, { sounds: { snd_a: { name: 'organ', start: 1 } } }),
+    shot: scene({}, { sounds: { snd_a: { name: 'organ', start: 1, values: {}, tracks: {}, links: {} } } }),
     tells: ['file.missing'],
   },
   {
