@@ -14,6 +14,7 @@ export default defineConfig({
             'cli/**/*.test.ts',
             'tools/**/*.test.ts',
             'render/**/*.test.ts',
+            'decode/**/*.test.ts',
           ],
           environment: 'node',
           // Threads begin sooner than processes, and nothing here needs one of its own.

@@ -28,6 +28,12 @@ const CRF: Record<'mp4' | 'webm', Record<FilmQuality, string>> = {
   webm: { best: '15', high: '24', small: '36' },
 };
 
+/** AAC in MP4, Opus in WebM. */
+const SOUND_CODEC: Record<'mp4' | 'webm', string[]> = {
+  mp4: ['-c:a', 'aac', '-b:a', '192k'],
+  webm: ['-c:a', 'libopus', '-b:a', '160k'],
+};
+
 function encoderFor(format: 'mp4' | 'webm', alpha: boolean, quality: FilmQuality): string[] {
   if (format === 'mp4')
     return [
@@ -70,6 +76,7 @@ function encoderFor(format: 'mp4' | 'webm', alpha: boolean, quality: FilmQuality
 
 /**
  * Writes a film file. Every picture is one frame, exactly; the rate is the exact fraction.
+ * @param sound a file of sound as long as the film, heard with it
  * @throws Error with what ffmpeg said when it fails
  */
 export async function assembleFilm(
@@ -79,6 +86,7 @@ export async function assembleFilm(
   alpha: boolean,
   path: string,
   quality: FilmQuality = 'high',
+  sound: string | null = null,
 ): Promise<void> {
   const args = [
     '-hide_banner',
@@ -93,7 +101,9 @@ export async function assembleFilm(
     `${rate.num}/${rate.den}`,
     '-i',
     'pipe:0',
+    ...(sound === null ? [] : ['-i', sound, '-map', '0:v:0', '-map', '1:a:0']),
     ...encoderFor(format, alpha, quality),
+    ...(sound === null ? [] : SOUND_CODEC[format]),
     '-fps_mode',
     'passthrough',
     path,

@@ -1,4 +1,4 @@
-import { Evaluator, compile } from '../core/evaluate';
+import { Evaluator, compile, type Loudness } from '../core/evaluate';
 import { parseShot } from '../core/document';
 import { Assets, createRenderer, drawingLibrary, drawFrame, Picture, shotColour } from '../draw';
 import type { WebGLRenderer } from 'three';
@@ -25,6 +25,15 @@ async function readAsset(hash: string): Promise<Uint8Array> {
   return new Uint8Array(await response.arrayBuffer());
 }
 
+/** A table of loudness as it is sent: its numbers in base 64. */
+type LoudnessText = Omit<Loudness, 'power'> & { readonly power: string };
+
+function loudnessOf({ power, ...rest }: LoudnessText): Loudness {
+  const text = atob(power);
+  const bytes = Uint8Array.from(text, (letter) => letter.charCodeAt(0));
+  return { ...rest, power: new Float32Array(bytes.buffer) };
+}
+
 function free(what: Loaded | null): void {
   what?.picture.dispose();
   what?.assets.dispose();
@@ -33,7 +42,11 @@ function free(what: Loaded | null): void {
 /** Takes a shot to draw and waits for its pictures and meshes. @returns the name of the drawing library */
 async function load(key: string, width: number, height: number, alpha: boolean): Promise<string> {
   const response = await fetch(`shot?key=${encodeURIComponent(key)}`);
-  const parsed = parseShot(await response.json());
+  const { shot, loudness } = (await response.json()) as {
+    shot: unknown;
+    loudness: Record<string, LoudnessText>;
+  };
+  const parsed = parseShot(shot);
   if (!parsed.ok)
     throw new Error(parsed.problems.map((problem) => `${problem.path}: ${problem.message}`).join('; '));
   free(past);
@@ -41,7 +54,10 @@ async function load(key: string, width: number, height: number, alpha: boolean):
   loaded = null;
   renderer ??= createRenderer(new OffscreenCanvas(width, height), { alpha: true, preserve: true });
   renderer.setSize(width, height, false);
-  const plan = compile(parsed.shot);
+  const plan = compile(
+    parsed.shot,
+    Object.fromEntries(Object.entries(loudness).map(([id, table]) => [id, loudnessOf(table)])),
+  );
   const assets = new Assets(readAsset);
   await assets.ready(parsed.shot);
   const picture = new Picture(assets);

@@ -5,6 +5,7 @@ import type { AddressInfo } from 'node:net';
 import { fileURLToPath } from 'node:url';
 import { chromium, type Browser, type CDPSession } from 'playwright-core';
 import type { Shot } from '../core/document';
+import type { LoudnessTables } from '../core/evaluate';
 import { LastingError } from './lasting-error';
 
 /** Flags that keep Chromium quiet and draw with Mesa where there is no graphics card. */
@@ -36,12 +37,25 @@ export interface PictureSize {
   readonly alpha: boolean;
 }
 
+/** Tables of loudness as text: their numbers as they lie in memory, in base 64. */
+const loudnessText = (tables: LoudnessTables): Record<string, unknown> =>
+  Object.fromEntries(
+    Object.entries(tables).map(([id, { power, ...rest }]) => [
+      id,
+      {
+        ...rest,
+        power: Buffer.from(power.buffer, power.byteOffset, power.byteLength).toString('base64'),
+      },
+    ]),
+  );
+
 /**
  * A headless browser that draws frames of shots. The page runs in a context that the automation is not attached to,
  * since an attached page copies every upload through its debugging channel, ten times slower.
  */
 export class DrawingBrowser {
   private shot: Shot | null = null;
+  private loudness: LoudnessTables = {};
   /** The frame that is being drawn, with the bytes that its picture may have. */
   private awaited: { frame: number; limit: number; take: (picture: Buffer) => void } | null = null;
   private pictureLimit = 0;
@@ -91,7 +105,11 @@ export class DrawingBrowser {
       }
       if (path === '/draw-page.js') response.setHeader('Content-Type', 'text/javascript').end(page);
       else if (path === '/shot')
-        response.setHeader('Content-Type', 'application/json').end(JSON.stringify(drawer?.shot));
+        response
+          .setHeader('Content-Type', 'application/json')
+          .end(
+            JSON.stringify({ shot: drawer?.shot ?? null, loudness: loudnessText(drawer?.loudness ?? {}) }),
+          );
       else if (path === '/asset' && drawer?.shot) {
         const asking = drawer;
         readAsset(url.searchParams.get('hash') ?? '', drawer.shot).then(
@@ -221,8 +239,9 @@ export class DrawingBrowser {
    * Takes a shot to draw from now on.
    * @throws LastingError when a file of the shot is not to be had
    */
-  async load(shot: Shot, size: PictureSize): Promise<void> {
+  async load(shot: Shot, size: PictureSize, loudness: LoudnessTables = {}): Promise<void> {
     this.shot = shot;
+    this.loudness = loudness;
     this.missing = null;
     // PNG of noise is hardly larger than its pixels.
     this.pictureLimit = size.width * size.height * 5 + 65_536;

@@ -6,7 +6,7 @@ import type { JobHelpers, WorkerEvents } from 'graphile-worker';
 import { z } from 'zod';
 import { budgetTrouble } from '../core/check';
 import { parseShot, type Shot } from '../core/document';
-import { compile } from '../core/evaluate';
+import { compile, type Loudness, type LoudnessTables } from '../core/evaluate';
 import { filmFormat } from '../core/film';
 import { KeptQueue } from '../server/store/queue';
 import { readAsset } from '../server/store/assets';
@@ -25,7 +25,9 @@ import {
   setStatus,
 } from '../server/store/renders';
 import { keepPicture, readShot } from '../server/store/shots';
+import { readLoudness, readSoundFacts } from '../server/store/sounds';
 import { assembleFilm, assembleZip, type Pictures } from './assemble';
+import { mixedSound } from './mixed-sound';
 import { unlessGivenUp } from './break-off';
 import { DrawingBrowser } from './drawing-browser';
 import { LastingError } from './lasting-error';
@@ -163,9 +165,23 @@ export class RenderMachine {
     if (!parsed.ok) throw new LastingError(parsed.problems[0]!.message);
     const trouble = budgetTrouble(compile(parsed.shot));
     if (trouble) throw new LastingError(trouble);
-    await this.browser!.load(parsed.shot, { width, height, alpha });
+    await this.browser!.load(parsed.shot, { width, height, alpha }, await this.loudnessOf(parsed.shot));
     this.say(`drawing with ${this.browser!.library}`);
     this.loaded = key;
+  }
+
+  /** How loud the sounds of a shot are, for formulas that read it. Those that are still being read are waited for. */
+  private async loudnessOf(shot: Shot): Promise<LoudnessTables> {
+    const tables: Record<string, Loudness> = {};
+    for (const [id, { name, asset }] of Object.entries(shot.sounds)) {
+      if (!asset) continue;
+      const facts = await readSoundFacts(this.db, asset);
+      if (facts?.state === 'waiting')
+        throw new Error(`The sound "${name}" is still being read: the film goes on when it is.`);
+      const table = facts && (await readLoudness(this.db, asset));
+      if (table) tables[id] = table;
+    }
+    return tables;
   }
 
   private async drawFrames({ job: id, first, last }: z.infer<typeof stretch>): Promise<void> {
@@ -213,7 +229,17 @@ export class RenderMachine {
     try {
       const path = join(folder, `film.${job.format}`);
       if (job.format === 'png') await assembleZip(pictures, job.fileName ?? job.shotName, path);
-      else await assembleFilm(pictures, job.rate, job.format, job.alpha, path, job.quality);
+      else {
+        const shot = (await readRenderDocument(db, id))!;
+        const sound = await mixedSound(
+          shot,
+          await this.loudnessOf(shot),
+          job,
+          folder,
+          async (hash) => (await readAsset(db, hash))?.bytes ?? null,
+        );
+        await assembleFilm(pictures, job.rate, job.format, job.alpha, path, job.quality, sound);
+      }
       await keepFilm(db, id, filmFormat(job.format).type, path);
     } finally {
       await rm(folder, { recursive: true, force: true });

@@ -14,6 +14,7 @@ import { mannerRoutes } from './routes/manners';
 import { projectRoutes } from './routes/projects';
 import { renderRoutes } from './routes/renders';
 import { shotRoutes } from './routes/shots';
+import { soundRoutes } from './routes/sounds';
 import { upkeepRoutes } from './routes/upkeep';
 import type { Database } from './store/database';
 
@@ -106,6 +107,7 @@ export function createApp({ db, patientDb, news, desk, log, web, hosts }: AppOpt
     projectRoutes(db, desk),
     mannerRoutes(db),
     shotRoutes(db, news, desk),
+    soundRoutes(db),
     renderRoutes(db, news, desk),
     upkeepRoutes(patientDb),
     unknownRoute,

@@ -8,6 +8,8 @@ import { News } from './news';
 import { KeptQueue } from './store/queue';
 import { seedDemo } from './seed';
 import { migrate, openDatabase } from './store/database';
+import { readSound, soundWork } from './sound/read-sound';
+import { freeSounds, READ_SOUND } from './store/sounds';
 import { clearDue } from './store/upkeep';
 
 const url = process.env.DATABASE_URL;
@@ -41,6 +43,21 @@ const upkeep = new KeptQueue(
   (line) => log.warn(line),
 );
 await upkeep.start();
+await freeSounds(db);
+const sounds = new KeptQueue(
+  {
+    pgPool: patientDb,
+    concurrency: 1,
+    taskList: {
+      [READ_SOUND]: async (payload, { job }) => {
+        const { hash } = soundWork.parse(payload);
+        await readSound(patientDb, hash, job.attempts >= job.max_attempts);
+      },
+    },
+  },
+  (line) => log.warn(line),
+);
+await sounds.start();
 
 const web = fileURLToPath(new URL('./web', import.meta.url));
 const hosts = [
@@ -62,7 +79,7 @@ async function stop(): Promise<void> {
   setTimeout(() => process.exit(0), STOP_MS).unref();
   server.close();
   server.closeAllConnections();
-  await Promise.allSettled([upkeep.finish(), news.stop(), desk.stop()]);
+  await Promise.allSettled([upkeep.finish(), sounds.finish(), news.stop(), desk.stop()]);
   await Promise.allSettled([db.end(), patientDb.end()]);
   process.exit(0);
 }

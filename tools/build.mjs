@@ -13,6 +13,7 @@ const SOURCES = [
   'server',
   'wire',
   'render',
+  'decode',
   'demo',
   'cli',
   'tools',
@@ -36,6 +37,7 @@ if (existsSync(stamp) && readFileSync(stamp, 'utf8') === digest) process.exit(0)
 const node = {
   server: 'server/main.ts',
   desk: 'server/desk/thread.ts',
+  'sound-reader': 'server/sound/reader.ts',
   'render-machine': 'render/main.ts',
   cli: 'cli/main.ts',
   start: 'tools/start.ts',

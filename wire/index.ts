@@ -5,4 +5,5 @@ export * from './names';
 export * from './problem';
 export * from './projects';
 export * from './shots';
+export * from './sounds';
 export * from './upkeep';

@@ -20,6 +20,7 @@ export * from './beside';
 export * from './copies';
 export * from './trays';
 export * from './markers';
+export * from './sounds';
 export * from './forms';
 export * from './poses';
 export * from './dials';

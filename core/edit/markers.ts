@@ -27,7 +27,7 @@ export function changeMarker(shot: Shot, id: string, options: Partial<Marker>): 
   if (!marker) throw new EditRefused('This marker is no longer in the shot.');
   const draft = new Draft(shot);
   const frame = Math.max(-FRAME_LIMIT, Math.min(FRAME_LIMIT, options.frame ?? marker.frame));
-  draft.set(['markers', id], { name: demandName(options.name ?? marker.name), frame });
+  draft.set(['markers', id], { ...marker, name: demandName(options.name ?? marker.name), frame });
   return draft.change(`Change the marker ${marker.name}`);
 }
 

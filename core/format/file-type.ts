@@ -1,17 +1,21 @@
 import type { MeshFormat } from '../document';
 import { refuseGltf, splitGlb } from './gltf';
 
+export type SoundType = 'audio/wav' | 'audio/mpeg' | 'audio/ogg' | 'audio/flac';
 export type PictureType = 'image/png' | 'image/jpeg' | 'image/webp';
 
 /** What bytes are, told from the bytes alone. */
 export type FileKind =
   | { readonly kind: 'picture'; readonly type: PictureType }
   | { readonly kind: 'mesh'; readonly format: MeshFormat }
+  | { readonly kind: 'sound'; readonly type: SoundType }
+  | { readonly kind: 'notes' }
   | { readonly kind: 'svg' }
   | { readonly kind: 'unknown' };
 
 export const PICTURE_BYTES = 40 * 1024 * 1024;
 export const MESH_BYTES = 100 * 1024 * 1024;
+export const SOUND_BYTES = 200 * 1024 * 1024;
 
 export const MESH_TYPES: Record<MeshFormat, string> = {
   glb: 'model/gltf-binary',
@@ -25,6 +29,20 @@ const LOOKED_AT = 4096;
 
 function startsWith(bytes: Uint8Array, signature: readonly number[], at = 0): boolean {
   return signature.every((byte, i) => bytes[at + i] === byte);
+}
+
+/**
+ * Kind of a sound: WAV (RIFF/WAVE), FLAC ("fLaC", RFC 9639), Ogg ("OggS", RFC 3533), MPEG audio (ID3 or the sync word of
+ * layer III, ISO/IEC 11172-3).
+ */
+function soundType(bytes: Uint8Array): SoundType | null {
+  if (startsWith(bytes, [0x52, 0x49, 0x46, 0x46]) && startsWith(bytes, [0x57, 0x41, 0x56, 0x45], 8))
+    return 'audio/wav';
+  if (startsWith(bytes, [0x66, 0x4c, 0x61, 0x43])) return 'audio/flac';
+  if (startsWith(bytes, [0x4f, 0x67, 0x67, 0x53])) return 'audio/ogg';
+  const layer3 = bytes[0] === 0xff && (bytes[1]! & 0xe0) === 0xe0 && ((bytes[1]! >> 1) & 3) === 1;
+  if (startsWith(bytes, [0x49, 0x44, 0x33]) || (layer3 && (bytes[2]! & 0xf0) !== 0xf0)) return 'audio/mpeg';
+  return null;
 }
 
 /** The beginning of a file read as Latin-1, enough to tell formats that are text. */
@@ -49,6 +67,9 @@ export function fileKind(bytes: Uint8Array): FileKind {
     const triangles = bytes[80]! + bytes[81]! * 256 + bytes[82]! * 65536 + bytes[83]! * 16777216;
     if (triangles > 0 && bytes.length === 84 + triangles * 50) return { kind: 'mesh', format: 'stl' };
   }
+  const sound = soundType(bytes);
+  if (sound) return { kind: 'sound', type: sound };
+  if (startsWith(bytes, [0x4d, 0x54, 0x68, 0x64, 0, 0, 0, 6])) return { kind: 'notes' };
   const text = opening(bytes);
   if (text.startsWith('ply\n') || text.startsWith('ply\r')) return { kind: 'mesh', format: 'ply' };
   if (/^\s*solid\b[^]*?\bfacet\b/.test(text)) return { kind: 'mesh', format: 'stl' };

@@ -1,10 +1,21 @@
 import sharp from 'sharp';
 import { PICTURE_SIDE_LIMIT } from '../../core/document';
-import { fileKind, MESH_TYPES, PICTURE_BYTES, refuseMesh } from '../../core/format';
+import {
+  fileKind,
+  MESH_TYPES,
+  PICTURE_BYTES,
+  refuseMesh,
+  SOUND_BYTES,
+  type SoundType,
+} from '../../core/format';
+import { BrokenSound, probeSound } from '../../decode';
+import { SOUND_TAKEN_SECONDS } from '../../wire';
 import type { AssetFacts } from '../../wire';
 import { Problem } from '../problem';
 import { keepAsset } from '../store/assets';
-import type { Database } from '../store/database';
+import { inTransaction, type Database } from '../store/database';
+import { noteSound } from '../store/sounds';
+import { withFile } from '../sound/read-sound';
 
 const MB = 1024 * 1024;
 
@@ -40,20 +51,53 @@ async function measure(bytes: Buffer): Promise<Pick<AssetFacts, 'width' | 'heigh
 }
 
 /**
- * Stores a picture or a mesh.
+ * Stores a picture, a mesh or a sound.
  * @throws Problem for a file that is broken, oversized, empty or of no known kind
  */
 export async function keepFile(db: Database, bytes: Buffer): Promise<AssetFacts> {
   if (bytes.length === 0) throw new Problem(422, 'empty-file', 'The file is empty.');
   const found = fileKind(bytes);
   if (found.kind === 'picture') return keepAsset(db, bytes, { type: found.type, ...(await measure(bytes)) });
+  if (found.kind === 'sound') return keepSound(db, bytes, found.type);
   if (found.kind !== 'mesh')
     throw new Problem(
       415,
       'unknown-file',
-      'This is no file that can be kept here: PNG, JPEG and WebP pictures and GLB, glTF, OBJ, STL and PLY meshes can.',
+      'This is no file that can be kept here: PNG, JPEG and WebP pictures, GLB, glTF, OBJ, STL and PLY meshes, and WAV, MP3, OGG and FLAC sounds can.',
     );
   const reason = refuseMesh(found.format, bytes, (part) => new TextDecoder().decode(part));
   if (reason) throw new Problem(422, 'broken-mesh', reason);
   return keepAsset(db, bytes, { type: MESH_TYPES[found.format], width: null, height: null, alpha: null });
+}
+
+/** Stores a sound, and asks for it to be read. @throws Problem for one that is broken, too large or too long */
+async function keepSound(db: Database, bytes: Buffer, type: SoundType): Promise<AssetFacts> {
+  if (bytes.length > SOUND_BYTES)
+    throw new Problem(
+      413,
+      'too-large',
+      `The sound has ${Math.ceil(bytes.length / MB)} MB: sounds may have ${SOUND_BYTES / MB} MB. Save it as MP3, OGG or FLAC.`,
+    );
+  let facts;
+  try {
+    facts = await withFile(bytes, probeSound);
+  } catch (error) {
+    if (!(error instanceof BrokenSound)) throw error;
+    throw new Problem(
+      422,
+      'broken-sound',
+      `The sound is broken: ${error.message}. Save it again in the program that made it.`,
+    );
+  }
+  if (facts.seconds > SOUND_TAKEN_SECONDS)
+    throw new Problem(
+      422,
+      'too-long',
+      `The sound lasts ${Math.ceil(facts.seconds / 60)} minutes: at most ${SOUND_TAKEN_SECONDS / 60} are taken. Cut out what the shot needs.`,
+    );
+  return inTransaction(db, async (client) => {
+    const kept = await keepAsset(client, bytes, { type, width: null, height: null, alpha: null });
+    await noteSound(client, kept.hash, facts);
+    return kept;
+  });
 }

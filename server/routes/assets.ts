@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { Router } from 'express';
-import { MESH_BYTES } from '../../core/format';
+import { SOUND_BYTES } from '../../core/format';
 import { readBytes, soundHash } from '../body';
 import type { Desk } from '../desk/desk';
 import { Gate } from '../gate';
@@ -9,9 +9,9 @@ import { readAsset } from '../store/assets';
 import type { Database } from '../store/database';
 
 /** Bytes of files that are on their way in at once. */
-const INCOMING_BYTES = 3 * MESH_BYTES;
+const INCOMING_BYTES = 2 * SOUND_BYTES;
 
-/** Storing pictures and meshes by their bytes, and giving them out. */
+/** Storing pictures, meshes and sounds by their bytes, and giving them out. */
 export function assetRoutes(db: Database, desk: Desk): Router {
   const router = Router();
   router.param('hash', soundHash);
@@ -19,9 +19,9 @@ export function assetRoutes(db: Database, desk: Desk): Router {
 
   router.post('/assets', async (request, response) => {
     // Without a length it may be as long as a file may be.
-    const announced = Math.min(Number(request.headers['content-length'] ?? MESH_BYTES), MESH_BYTES);
+    const announced = Math.min(Number(request.headers['content-length'] ?? SOUND_BYTES), SOUND_BYTES);
     const stored = await incoming.through(announced, async () => {
-      const bytes = await readBytes(request, response, MESH_BYTES, 'A file');
+      const bytes = await readBytes(request, response, SOUND_BYTES, 'A file');
       return desk.do(randomUUID(), 'keepFile', bytes);
     });
     response.status(201).json(stored);

@@ -1,0 +1,119 @@
+import { spawn } from 'node:child_process';
+
+/** A file that is no sound, or a broken one; the message says what is wrong with it. */
+export class BrokenSound extends Error {}
+
+/** ffmpeg is not there. */
+export class NoDecoder extends Error {}
+
+const MESSAGE_LENGTH = 300;
+
+/** Runs a program of ffmpeg's. @returns what it wrote; its last words where it failed */
+function run(program: string, args: readonly string[], limit: number): Promise<Buffer> {
+  return new Promise((resolve, reject) => {
+    const child = spawn(program, args, { stdio: ['ignore', 'pipe', 'pipe'] });
+    const chunks: Buffer[] = [];
+    let size = 0;
+    let said = '';
+    child.stdout.on('data', (chunk: Buffer) => {
+      size += chunk.length;
+      if (size > limit) child.kill('SIGKILL');
+      else chunks.push(chunk);
+    });
+    child.stderr.on('data', (text: Buffer) => (said = (said + text.toString()).slice(-MESSAGE_LENGTH)));
+    child.on('error', (error) =>
+      reject(new NoDecoder(`${program} could not be started: ${error.message}. Install Debian's ffmpeg.`)),
+    );
+    child.on('close', (code) => {
+      if (size > limit) reject(new BrokenSound('it is longer than it says'));
+      else if (code !== 0) reject(new BrokenSound(said.trim().split('\n').at(-1) ?? 'it cannot be read'));
+      else resolve(Buffer.concat(chunks));
+    });
+  });
+}
+
+/** What a file of sound says of itself. */
+export interface SoundFacts {
+  readonly seconds: number;
+  readonly channels: number;
+  /** Samples per second. */
+  readonly rate: number;
+}
+
+/**
+ * What a file of sound is.
+ * @throws BrokenSound for one that is none or cannot be read; NoDecoder without ffmpeg
+ */
+export async function probeSound(path: string): Promise<SoundFacts> {
+  const args = ['-v', 'error', '-select_streams', 'a:0', '-show_entries'];
+  const out = await run(
+    'ffprobe',
+    [...args, 'stream=channels,sample_rate,duration:format=duration', '-of', 'json', path],
+    65_536,
+  );
+  const { streams = [], format } = JSON.parse(out.toString()) as {
+    streams?: { channels?: number; sample_rate?: string; duration?: string }[];
+    format?: { duration?: string };
+  };
+  const [stream] = streams;
+  if (!stream?.channels) throw new BrokenSound('there is no sound in it');
+  const seconds = Number(stream.duration ?? format?.duration);
+  if (!Number.isFinite(seconds) || seconds <= 0) throw new BrokenSound('it has no length');
+  return { seconds, channels: stream.channels, rate: Number(stream.sample_rate) };
+}
+
+/**
+ * Samples of a file of sound, -1 to 1, resampled and mixed to so many channels.
+ * @param most seconds that are read at most
+ * @throws BrokenSound; NoDecoder
+ */
+export async function decodeSound(
+  path: string,
+  channels: 1 | 2,
+  rate: number,
+  most: number,
+): Promise<Float32Array<ArrayBuffer>[]> {
+  const bytes = await run(
+    'ffmpeg',
+    [
+      ...['-v', 'error', '-nostdin', '-i', path, '-map', '0:a:0', '-t', String(most)],
+      ...['-ac', String(channels), '-ar', String(rate), '-f', 'f32le', 'pipe:1'],
+    ],
+    (most + 1) * rate * channels * 4,
+  );
+  const count = Math.floor(bytes.length / 4 / channels);
+  const all = new Float32Array(Uint8Array.from(bytes.subarray(0, count * channels * 4)).buffer);
+  return Array.from({ length: channels }, (_, side) => {
+    if (channels === 1) return all;
+    const own = new Float32Array(count);
+    for (let i = 0; i < count; i++) own[i] = all[i * channels + side]!;
+    return own;
+  });
+}
+
+/** Rate at which sounds are mixed for films, samples per second. */
+export const MIX_RATE = 48_000;
+const WAV_HEAD = 44;
+
+/** A WAV file (RIFF, 16 bits) of two channels; what is beyond -1 to 1 is cut. */
+export function wavOf([left, right]: readonly [Float32Array, Float32Array], rate: number): Buffer {
+  const out = Buffer.alloc(WAV_HEAD + left.length * 4);
+  out.write('RIFF', 0, 'latin1');
+  out.writeUInt32LE(out.length - 8, 4);
+  out.write('WAVEfmt ', 8, 'latin1');
+  out.writeUInt32LE(16, 16);
+  out.writeUInt16LE(1, 20);
+  out.writeUInt16LE(2, 22);
+  out.writeUInt32LE(rate, 24);
+  out.writeUInt32LE(rate * 4, 28);
+  out.writeUInt16LE(4, 32);
+  out.writeUInt16LE(16, 34);
+  out.write('data', 36, 'latin1');
+  out.writeUInt32LE(left.length * 4, 40);
+  const fit = (value: number): number => Math.round(Math.max(-1, Math.min(1, value)) * 32_767);
+  for (let i = 0; i < left.length; i++) {
+    out.writeInt16LE(fit(left[i]!), WAV_HEAD + i * 4);
+    out.writeInt16LE(fit(right[i]!), WAV_HEAD + i * 4 + 2);
+  }
+  return out;
+}
