@@ -63,7 +63,8 @@ export async function probeSound(path: string): Promise<SoundFacts> {
 }
 
 /**
- * Samples of a file of sound, -1 to 1, resampled and mixed to so many channels.
+ * Samples of a file of sound, -1 to 1, resampled. Two channels become one by their mean, one becomes two alike; of more than
+ * two, ffmpeg makes two first.
  * @param most seconds that are read at most
  * @throws BrokenSound; NoDecoder
  */
@@ -73,22 +74,30 @@ export async function decodeSound(
   rate: number,
   most: number,
 ): Promise<Float32Array<ArrayBuffer>[]> {
+  const { channels: stored } = await probeSound(path);
+  const read = Math.min(2, stored);
   const bytes = await run(
     'ffmpeg',
     [
       ...['-v', 'error', '-nostdin', '-i', path, '-map', '0:a:0', '-t', String(most)],
-      ...['-ac', String(channels), '-ar', String(rate), '-f', 'f32le', 'pipe:1'],
+      // From one channel to two, or from two to one, ffmpeg would change how loud it is.
+      ...(stored > 2 ? ['-ac', '2'] : []),
+      ...['-ar', String(rate), '-f', 'f32le', 'pipe:1'],
     ],
-    (most + 1) * rate * channels * 4,
+    (most + 1) * rate * read * 4,
   );
-  const count = Math.floor(bytes.length / 4 / channels);
-  const all = new Float32Array(Uint8Array.from(bytes.subarray(0, count * channels * 4)).buffer);
-  return Array.from({ length: channels }, (_, side) => {
-    if (channels === 1) return all;
+  const count = Math.floor(bytes.length / 4 / read);
+  const all = new Float32Array(Uint8Array.from(bytes.subarray(0, count * read * 4)).buffer);
+  if (read === 1) return Array.from({ length: channels }, () => all);
+  const sides = [0, 1].map((side) => {
     const own = new Float32Array(count);
-    for (let i = 0; i < count; i++) own[i] = all[i * channels + side]!;
+    for (let i = 0; i < count; i++) own[i] = all[i * 2 + side]!;
     return own;
   });
+  if (channels === 2) return sides;
+  const [left, right] = sides as [Float32Array<ArrayBuffer>, Float32Array<ArrayBuffer>];
+  for (let i = 0; i < count; i++) left[i] = (left[i]! + right[i]!) / 2;
+  return [left];
 }
 
 /** Rate at which sounds are mixed for films, samples per second. */

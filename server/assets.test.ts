@@ -94,9 +94,9 @@ describe('files', () => {
   });
 
   it('that are too large are refused while they come in', async () => {
-    const { status, body } = await send(new Uint8Array(101 * 1024 * 1024));
+    const { status, body } = await send(new Uint8Array(201 * 1024 * 1024));
     expect(status).toBe(413);
-    expect(body.detail).toContain('100 MB');
+    expect(body.detail).toContain('200 MB');
   });
 
   it('that are not there are said to be gone', async () => {

@@ -26,6 +26,7 @@ export function readNotes(bytes: Uint8Array): NoteTrack[] {
   } catch (error) {
     throw new RangeError(
       `The MIDI file is broken: ${error instanceof Error ? error.message : String(error)}. Save it again in the program that made it.`,
+      { cause: error },
     );
   }
   return midi.tracks
