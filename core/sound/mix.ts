@@ -1,4 +1,4 @@
-import type { Shot, Sound } from '../document';
+import { channelAt, storedValue, type Shot, type Sound } from '../document';
 import { Evaluator, pieceOf, type Plan, type SoundPiece } from '../evaluate';
 import { framesPerSecond } from '../time';
 
@@ -31,11 +31,24 @@ export function endOf(shot: Shot, sound: Sound, fileSeconds: number): number {
   return Math.max(0, (shot.setup.last + 1 - sound.start) / framesPerSecond(shot.setup.rate));
 }
 
+/** Level of a sound as it is stored. */
+function levelOf(shot: Shot, id: string): number {
+  const stored = storedValue(shot, channelAt(shot, `${id}/level`)!);
+  return typeof stored === 'number' ? stored : 1;
+}
+
 /** Levels of all sounds at whole frames of a range, one row of numbers for each. */
 export function levelsOver(plan: Plan, first: number, last: number): Readonly<Record<string, Float64Array>> {
   const ids = Object.keys(plan.shot.sounds);
   const rows = Object.fromEntries(ids.map((id) => [id, new Float64Array(last - first + 2)]));
-  if (ids.length === 0) return rows;
+  const stands = (id: string): boolean => {
+    const { tracks, links } = plan.shot.sounds[id]!;
+    return !tracks.level && !links.level && !plan.layers.some((layer) => layer.address === `${id}/level`);
+  };
+  if (ids.every(stands)) {
+    for (const id of ids) rows[id]!.fill(levelOf(plan.shot, id));
+    return rows;
+  }
   const evaluator = new Evaluator(plan);
   for (let frame = first; frame <= last + 1; frame++) {
     evaluator.evaluate(frame);

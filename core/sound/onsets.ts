@@ -16,6 +16,11 @@ export const ONSET_THRESHOLD = 1.2;
 const STROKE = 1.5;
 const STROKE_SECONDS = 0.05;
 
+/** Seconds at which the first look at a sound of a rate tells of a beginning. */
+export function firstLook(rate: number): number {
+  return -(sizeFor(rate * WINDOW_SECONDS) / 4 + rate / FLUX_RATE / 2) / rate;
+}
+
 /** How much a sound's spectrum rises from look to look. */
 export interface Flux {
   readonly values: Float64Array;
@@ -58,7 +63,7 @@ export function fluxOf(samples: Float32Array, rate: number): Flux {
     values[n] = sum;
   }
   // What rises between two looks began halfway between them.
-  return { values, first: (-size / 4 - hop / 2) / rate, step: hop / rate, struck: isStruck(samples, rate) };
+  return { values, first: firstLook(rate), step: hop / rate, struck: isStruck(samples, rate) };
 }
 
 /** Whether what a sound begins with is louder than what follows at once. */

@@ -8,6 +8,8 @@ import type {
   RenderList,
   RenderRequest,
   SentChange,
+  SoundFacts,
+  SoundTable,
   UpkeepReport,
 } from '../../../wire';
 
@@ -71,6 +73,16 @@ export async function keepAsset(bytes: Uint8Array): Promise<AssetFacts> {
   if (!response.ok) throw await problemOf(response);
   return (await response.json()) as AssetFacts;
 }
+
+/** What the server knows of a sound, and what it has worked out of it. */
+export const soundDoor = {
+  facts: (hash: string): Promise<SoundFacts> => call<SoundFacts>('GET', `/sounds/${hash}`),
+  async table(hash: string, table: SoundTable): Promise<ArrayBuffer> {
+    const response = await fetch(`/api/sounds/${hash}/${table}`);
+    if (!response.ok) throw await problemOf(response);
+    return response.arrayBuffer();
+  },
+};
 
 /** Bytes of a stored file. */
 export async function readAsset(hash: string): Promise<Uint8Array> {

@@ -1,7 +1,7 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { checkStructure, type Shot, type Value } from '../../../core/document';
 import { apply, invert, isEmpty, type Change } from '../../../core/edit';
-import { compile, Evaluator, type Plan } from '../../../core/evaluate';
+import { compile, Evaluator, type LoudnessTables, type Plan } from '../../../core/evaluate';
 import {
   doneAgain,
   NO_HISTORY,
@@ -48,6 +48,7 @@ export class OpenShot {
   private frame: number;
   private overrides: readonly (readonly [string, Value])[] = [];
   private readonly outbox: Outbox;
+  private loudness: LoudnessTables = {};
 
   private constructor({ name, revision, document, server, store, told, cameIn }: ShotSource) {
     const plan = compile(document);
@@ -137,10 +138,28 @@ export class OpenShot {
   /** Shows another document, to try it; `null` shows the shot again. Nothing is changed or kept by it. */
   try(shot: Shot | null): void {
     if (shot === null && !this.now.trying) return;
-    const plan = compile(shot ?? this.now.shot, {}, this.evaluator.plan);
+    const plan = compile(shot ?? this.now.shot, this.loudness, this.evaluator.plan);
     this.evaluator = new Evaluator(plan);
     this.work();
     this.state.setState(({ tick }) => ({ plan, trying: shot !== null, tick: tick + 1 }));
+  }
+
+  /** Takes in tables of sounds that came or went; values are worked out anew only where others are known. */
+  takeLoudness(loudness: LoudnessTables): void {
+    const ids = Object.keys(loudness);
+    const same =
+      ids.length === Object.keys(this.loudness).length &&
+      ids.every((id) => loudness[id] === this.loudness[id]);
+    if (!same) this.hear(loudness);
+  }
+
+  /** Takes in how loud the shot's sounds are, for the formulas that read it. */
+  hear(loudness: LoudnessTables): void {
+    this.loudness = loudness;
+    const plan = compile(this.now.shot, loudness);
+    this.evaluator = new Evaluator(plan);
+    this.work();
+    this.state.setState(({ tick }) => ({ plan, trying: false, tick: tick + 1 }));
   }
 
   /** Makes a change, keeps it, and lets undo take it back. */
@@ -216,7 +235,7 @@ export class OpenShot {
       this.state.setState(({ tick }) => ({ ...history, shot, plan, tick: tick + 1 }));
       return;
     }
-    const plan = compile(shot, {}, this.evaluator.plan);
+    const plan = compile(shot, this.loudness, this.evaluator.plan);
     this.evaluator = new Evaluator(plan);
     this.work();
     this.state.setState(({ tick }) => ({ ...history, shot, plan, trying: false, tick: tick + 1 }));

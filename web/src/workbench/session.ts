@@ -6,7 +6,7 @@ import { EditRefused, type Change } from '../../../core/edit';
 import type { Evaluator } from '../../../core/evaluate';
 import { Assets } from '../../../draw';
 import type { OpenedShot } from '../../../wire';
-import { readAsset } from '../shared/api';
+import { readAsset, soundDoor } from '../shared/api';
 import { followShot, serverOf } from '../shot/follow';
 import { OpenShot, type ShotState } from '../shot/open-shot';
 import { BROWSER_STORE, pageDoor, tabStore } from '../shot/tab-store';
@@ -18,6 +18,8 @@ import { Compare, type CompareState } from './state/compare';
 import { Keying, type KeyingState } from './state/keying';
 import { Player } from './state/player';
 import { Plot, type PlotState } from './state/plot';
+import { SoundPlayer } from './sound/sound-player';
+import { Sounds, type KnownSound } from './state/sounds';
 import { Sheets, type SheetsState } from './state/sheets';
 import { Elsewhere, partsTouched } from './state/elsewhere';
 import { Time, type TimeState } from './state/time';
@@ -35,6 +37,8 @@ export class Session {
   readonly compare: Compare;
   readonly time: Time;
   readonly player: Player;
+  readonly sounds: Sounds;
+  readonly heard: SoundPlayer;
   /** Pictures and meshes of the shot, shared by the view and whatever draws previews. */
   readonly assets = new Assets(readAsset);
   /** Small curves of the lanes and of the formula bar. */
@@ -50,10 +54,18 @@ export class Session {
   ) {
     this.time = new Time(doc.now.shot.setup.first);
     this.compare = new Compare(doc.now.shot);
-    this.player = new Player(this.time, doc);
+    this.sounds = new Sounds(
+      soundDoor,
+      () => doc.now.shot,
+      (tables) => doc.hear(tables),
+    );
+    this.sounds.follow(doc.now.shot);
+    this.heard = new SoundPlayer(doc, readAsset);
+    this.player = new Player(this.time, doc, this.heard);
     this.curves.setPlan(doc.now.plan);
     doc.state.subscribe((now, before) => {
       if (now.shot !== before.shot) this.keepTo(now.shot);
+      if (now.shot.sounds !== before.shot.sounds) this.soundsChanged();
       if (now.plan !== before.plan) this.curves.setPlan(now.plan);
     });
     this.unfollow = followShot(id, (revision) => doc.news(revision));
@@ -78,6 +90,8 @@ export class Session {
 
   close(): void {
     this.player.stop();
+    this.heard.close();
+    this.sounds.close();
     this.unfollow();
     this.doc.close();
     this.elsewhere.close();
@@ -94,6 +108,13 @@ export class Session {
     const { renaming, asking } = this.sheets.now;
     if (renaming !== null && !shot.parts[renaming]) this.sheets.rename(null);
     if (asking?.ids.some((id) => !shot.parts[id])) this.sheets.ask(null);
+  }
+
+  private soundsChanged(): void {
+    const { shot } = this;
+    this.sounds.follow(shot);
+    this.doc.takeLoudness(this.sounds.tables(shot));
+    this.heard.changed();
   }
 
   /** Tells what others did, in one place, so that many changes do not cover the page, and marks where it happened. */
@@ -175,5 +196,8 @@ export const useSheets = <T>(select: (state: SheetsState) => T): T =>
 export const useMarked = (id: string): boolean =>
   useStore(useSession().elsewhere.store, ({ parts }) => parts.has(id));
 export const useCopied = (): Copied | null => useStore(useSession().clipboard.store, (state) => state.copied);
+/** What is known of a file of sound. */
+export const useKnownSound = (asset: string | undefined): KnownSound | null =>
+  useStore(useSession().sounds.store, (state) => (asset === undefined ? null : (state[asset] ?? null)));
 /** Counts arrivals of small curves. */
 export const useCurved = (): number => useStore(useSession().curves.arrivals, (state) => state.count);

@@ -12,6 +12,9 @@ import { ResponseDialog } from './links/response-dialog';
 import { WhyDialog } from './links/why-dialog';
 import { DeleteDialog } from './parts/delete-dialog';
 import { ShotSheet } from './shot-sheet';
+import { NotesDialog } from './sound/notes-dialog';
+import { Scrubbing } from './sound/sound-rows';
+import { SoundSheet } from './sound/sound-sheet';
 import { PartsPanel } from './parts/parts-panel';
 import { Session, SessionProvider } from './session';
 import { TopStrip } from './top-strip';
@@ -90,6 +93,9 @@ export function WorkbenchPage() {
       <KeysHelp />
       <AddSheet />
       <ShotSheet />
+      <SoundSheet />
+      <NotesDialog />
+      <Scrubbing />
       <CommandSearch />
       <DeleteDialog />
       <WhyDialog />

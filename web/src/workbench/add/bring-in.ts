@@ -9,7 +9,7 @@ import {
   type Shot,
   type Value,
 } from '../../../../core/document';
-import { addPart, apply, compose, type Change, type NewPart } from '../../../../core/edit';
+import { addPart, addSound, apply, compose, type Change, type NewPart } from '../../../../core/edit';
 import { fileKind, refuseMesh, type GltfJson, type GltfMaterial } from '../../../../core/format';
 import { decompose } from '../../../../core/transform';
 import { gltfParts, readMeshFile, type Assets } from '../../../../draw';
@@ -78,6 +78,18 @@ class Maker {
     this.changes.push(change);
     if (top) this.ids.push(id);
     return id;
+  }
+
+  /** Stores a sound and lets it begin at a frame. */
+  async addSound(frame: number, file: File, bytes: Uint8Array): Promise<void> {
+    const { hash } = await keepAsset(bytes);
+    const { change } = addSound(this.shot, partName(file.name), hash, frame);
+    this.shot = apply(this.shot, change);
+    this.changes.push(change);
+  }
+
+  get isEmpty(): boolean {
+    return this.changes.length === 0;
   }
 
   change(label: string): Change {
@@ -333,11 +345,15 @@ export async function bringIn(
       if (bytes.length === 0) throw new Refused('it is empty.');
       const found = fileKind(bytes);
       if (found.kind === 'picture') addPicture(maker, await keepPicture(file), options);
-      else if (found.kind === 'svg') addSvg(maker, file, bytes);
+      else if (found.kind === 'sound') await maker.addSound(session.time.now.frame, file, bytes);
+      else if (found.kind === 'notes') {
+        const { readNotes } = await import('../../../../core/format/midi');
+        session.sheets.chooseNotes({ file: file.name, tracks: readNotes(bytes) });
+      } else if (found.kind === 'svg') addSvg(maker, file, bytes);
       else if (found.kind === 'mesh') await addMesh(maker, session.assets, found.format, file, bytes, files);
       else
         throw new Refused(
-          'it is none of the kinds that can be brought in: PNG, JPEG, WebP, SVG, GLB, glTF, OBJ, STL, PLY.',
+          'it is none of the kinds that can be brought in: PNG, JPEG, WebP, SVG, GLB, glTF, OBJ, STL, PLY, WAV, MP3, OGG, FLAC, MIDI.',
         );
     } catch (error) {
       refused.push(`${file.name}: ${error instanceof Error ? error.message : String(error)}`);
@@ -346,12 +362,13 @@ export async function bringIn(
   toast.dismiss(told);
   for (const reason of refused.slice(0, SHOWN_ERRORS)) toast.error(reason, { duration: 12_000 });
   if (refused.length > SHOWN_ERRORS) toast.error(`${refused.length - SHOWN_ERRORS} more files were refused.`);
-  if (maker.ids.length === 0) return;
+  if (maker.isEmpty) return;
   const label = files.length === 1 ? `Bring in ${files[0]!.name}` : `Bring in ${files.length} files`;
   if (session.shot === before) {
     session.commit(maker.change(label));
+    if (maker.ids.length > 0) choose(session, maker.ids);
+  } else if (session.edit((shot) => rebuilt(shot, maker.change(label))) && maker.ids.length > 0)
     choose(session, maker.ids);
-  } else if (session.edit((shot) => rebuilt(shot, maker.change(label)))) choose(session, maker.ids);
 }
 
 /** The change, for a shot that was edited while files were read: names taken meanwhile are the server's to refuse. */

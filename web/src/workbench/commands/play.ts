@@ -1,4 +1,4 @@
-import { addMarker } from '../../../../core/edit';
+import { addMarker, clearBeats, markBeats } from '../../../../core/edit';
 import { drawRangeAhead, goTo, play, playStretch, stop } from '../actions/time';
 import { focusPanel } from '../panels';
 import type { Session } from '../session';
@@ -46,6 +46,22 @@ export const PLAY_COMMANDS: readonly Command[] = [
     label: 'Show every frame, on twos or on threes while playing',
     words: 'hold stepped stop motion',
     run: (s) => s.time.holdPictures(({ 1: 2, 2: 3, 3: 1 } as const)[s.time.now.hold]),
+  },
+  {
+    id: 'tap-beat',
+    group: 'Play',
+    label: 'Tap a beat at this frame, also while it plays',
+    words: 'mark rhythm music tempo sound',
+    keys: 'shift+b',
+    shown: 'Shift+B',
+    run: (s) => s.edit((shot) => markBeats(shot, [Math.round(s.time.now.frame)], false)),
+  },
+  {
+    id: 'clear-beats',
+    group: 'Play',
+    label: 'Take all beats away',
+    words: 'remove rhythm music sound',
+    run: (s) => s.edit(clearBeats),
   },
   {
     id: 'draw-ahead',

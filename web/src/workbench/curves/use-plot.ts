@@ -145,7 +145,13 @@ export function usePlotContent(time: ShownTime, width: number, height: number): 
     [trial, lines, shot],
   );
   const markers = useMemo(
-    () => markersOf(shot).map(({ id, marker }) => ({ id, name: marker.name, frame: marker.frame })),
+    () =>
+      markersOf(shot).map(({ id, marker }) => ({
+        id,
+        name: marker.beat ? '' : marker.name,
+        beat: marker.beat === true,
+        frame: marker.frame,
+      })),
     [shot],
   );
   const picture = useMemo(

@@ -19,6 +19,7 @@ import { dropLoose, keyNow } from '../actions/keying';
 import { goTo, play, stop } from '../actions/time';
 import { useSession, useChoice, useKeying, useSheets, useShot, useTime } from '../session';
 import { KEY_SETS, type KeySet } from '../state/keying';
+import { SoundRows } from '../sound/sound-rows';
 import type { FootTab } from '../state/sheets';
 import { PlayMenu } from './play-menu';
 
@@ -129,10 +130,12 @@ export function Foot() {
           </span>
         </div>
         <TabPanel value="keys" className="flex min-h-0 flex-1 flex-col">
+          <SoundRows left={216} right={206} />
           <KeysEditor />
         </TabPanel>
         <TabPanel value="curves" className="flex min-h-0 flex-1 flex-col">
           <Suspense fallback={<p className="p-4 text-ink-2">Opening the curves...</p>}>
+            <SoundRows left={216} right={222} />
             <CurvesEditor />
           </Suspense>
         </TabPanel>

@@ -35,6 +35,8 @@ export interface Marked {
   readonly id: string;
   readonly name: string;
   readonly frame: number;
+  /** A beat: a dot without a name. */
+  readonly beat?: boolean;
 }
 
 /** What the ruler above the lanes shows. */
@@ -178,6 +180,13 @@ export function paintRuler(g: CanvasRenderingContext2D, p: RulerPicture): void {
     const x = scale.x(marker.frame);
     if (x < -60 || x > width + 4) continue;
     g.fillStyle = themed('brass');
+    if (marker.beat) {
+      g.fillRect(x - 0.5, 0, 1, 7);
+      g.beginPath();
+      g.arc(x, 8.5, 2.5, 0, 2 * Math.PI);
+      g.fill();
+      continue;
+    }
     g.fillRect(x - 0.75, 0, 1.5, RULER);
     g.font = '600 10px "Archivo Variable", sans-serif';
     const text = marker.name.length > 16 ? `${marker.name.slice(0, 15)}…` : marker.name;

@@ -49,7 +49,8 @@ export function useLanePictures(
     () =>
       markersOf(shot).map(({ id, marker }) => ({
         id,
-        name: marker.name,
+        name: marker.beat ? '' : marker.name,
+        beat: marker.beat === true,
         frame: markerDrag?.id === id ? markerDrag.frame : marker.frame,
       })),
     [shot, markerDrag],

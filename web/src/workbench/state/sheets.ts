@@ -1,4 +1,5 @@
 import type { Roles, Settings } from '../../../../core/recipe';
+import type { NoteTrack } from '../../../../core/format/midi';
 import { Slice } from './slice';
 
 export type FootTab = 'keys' | 'curves' | 'links';
@@ -28,6 +29,10 @@ export interface SheetsState {
   /** A recipe waits for a part to be clicked. */
   readonly picking: boolean;
   readonly asking: AskedRemoval | null;
+  /** Sound whose sheet is open. */
+  readonly sound: string | null;
+  /** Notes of a file that wait for which of them become beats. */
+  readonly notes: { readonly file: string; readonly tracks: readonly NoteTrack[] } | null;
   /** Channel whose field is to be typed into, until it is. */
   readonly field: string | null;
   /** Part whose name is being typed. */
@@ -43,6 +48,8 @@ export class Sheets extends Slice<SheetsState> {
       recipe: null,
       picking: false,
       asking: null,
+      sound: null,
+      notes: null,
       field: null,
       renaming: null,
     });
@@ -50,6 +57,14 @@ export class Sheets extends Slice<SheetsState> {
 
   show(open: SheetName | null): void {
     this.set({ open });
+  }
+
+  showSound(sound: string | null): void {
+    this.set({ sound });
+  }
+
+  chooseNotes(notes: SheetsState['notes']): void {
+    this.set({ notes });
   }
 
   footTab(foot: FootTab): void {

@@ -1,0 +1,250 @@
+import { Volume2, VolumeX } from 'lucide-react';
+import { memo, useEffect, useLayoutEffect, useRef, useState, type PointerEvent } from 'react';
+import type { Sound } from '../../../../core/document';
+import { changeSound, removeSound } from '../../../../core/edit';
+import { framesPerSecond } from '../../../../core/time';
+import { useEvening } from '../../shared/theme';
+import { beginDrag } from '../../ui/drag';
+import { MenuOn, type MenuEntries } from '../../ui/menu';
+import { keyNow } from '../actions/keying';
+import { useKnownSound, useSession, useShot, useTime, type Session } from '../session';
+import { sizedContext } from '../timeline/sized-canvas';
+import { snappedFrame } from '../timeline/time-scale';
+import { useSizeOf, useTimeWheel, useTimeWindow } from '../timeline/use-time-window';
+import { paintWave, spanOf } from './wave-painter';
+
+const ROW = 34;
+const ROWS_SHOWN = 3;
+const EDGE_PX = 6;
+const CATCH_PX = 7;
+
+/** The sounds of the shot above the lanes: their waves, moved and cut by dragging. */
+export const SoundRows = memo(function SoundRows({ left, right }: { left: number; right: number }) {
+  const sounds = useShot((state) => state.shot.sounds);
+  const box = useRef<HTMLDivElement>(null);
+  const size = useSizeOf(box, { width: 900, height: 0 });
+  const width = Math.max(60, size.width - left - right);
+  const time = useTimeWindow(width);
+  useTimeWheel(box, left, time, (by) => box.current?.scrollBy(0, by));
+  const ids = Object.keys(sounds).sort((a, b) => sounds[a]!.start - sounds[b]!.start || (a < b ? -1 : 1));
+  return (
+    <div
+      ref={box}
+      role="group"
+      aria-label="Sounds"
+      className={`relative flex-none overflow-y-auto overflow-x-hidden ${ids.length > 0 ? 'border-b border-line' : ''}`}
+      style={{ height: Math.min(ROWS_SHOWN, ids.length) * ROW }}
+    >
+      {ids.map((id) => (
+        <SoundRow key={id} id={id} sound={sounds[id]!} left={left} width={width} time={time} />
+      ))}
+    </div>
+  );
+});
+
+/** What can be done with a sound. */
+function soundMenu(session: Session, id: string): MenuEntries {
+  const sound = session.shot.sounds[id];
+  if (!sound) return [];
+  const { frame } = session.time.now;
+  const fps = framesPerSecond(session.shot.setup.rate);
+  const change = (options: Parameters<typeof changeSound>[2]): boolean =>
+    session.edit((now) => changeSound(now, id, options));
+  const into = (frame - sound.start) / fps;
+  return [
+    { label: 'Levels, fades, beats ...', later: true, run: () => session.sheets.showSound(id) },
+    'line',
+    { label: 'Let it begin at the playhead', run: () => change({ start: Math.round(frame) }) },
+    {
+      label: 'Cut its beginning off here',
+      disabled: into <= 0,
+      run: () => change({ start: frame, from: (sound.from ?? 0) + into, ...lengthLess(sound, into) }),
+    },
+    { label: 'Cut its end off here', disabled: into <= 0, run: () => change({ length: into }) },
+    {
+      label: 'Play all of its file',
+      disabled: sound.from === undefined && sound.length === undefined,
+      run: () => change({ from: undefined, length: undefined }),
+    },
+    'line',
+    {
+      label: 'Over and over',
+      checked: sound.loop === true,
+      run: () => change({ loop: sound.loop ? undefined : true }),
+    },
+    {
+      label: 'Muted',
+      checked: sound.muted === true,
+      run: () => change({ muted: sound.muted ? undefined : true }),
+    },
+    { label: 'Key its level here', run: () => keyNow(session, [`${id}/level`]) },
+    'line',
+    {
+      label: 'Take it out of the shot',
+      alarm: true,
+      run: () => session.edit((now) => removeSound(now, id)),
+    },
+  ];
+}
+
+const lengthLess = (sound: Sound, by: number): { length?: number } =>
+  sound.length === undefined ? {} : { length: Math.max(0.01, sound.length - by) };
+
+function SoundRow(props: {
+  id: string;
+  sound: Sound;
+  left: number;
+  width: number;
+  time: ReturnType<typeof useTimeWindow>;
+}) {
+  const { id, sound, left, width, time } = props;
+  const session = useSession();
+  const shot = useShot((state) => state.shot);
+  const known = useKnownSound(sound.asset);
+  const evening = useEvening();
+  const canvas = useRef<HTMLCanvasElement>(null);
+  /** The sound as it is while it is dragged. */
+  const [dragged, setDragged] = useState<Sound | null>(null);
+  const shown = dragged ?? sound;
+  const seconds = known?.facts?.seconds ?? 1;
+  const { scale } = time;
+  const peaks = known?.peaks ?? null;
+  const samples = known?.facts?.samples ?? 0;
+  useLayoutEffect(() => {
+    const g = sizedContext(canvas.current!, width, ROW);
+    paintWave(g, { shot, sound: shown, seconds, peaks, samples, scale, width, height: ROW });
+  }, [shot, shown, seconds, peaks, samples, scale, width, evening]);
+  const state = known?.failed
+    ? `cannot be heard: ${known.failed}`
+    : known?.facts?.state === 'ready'
+      ? null
+      : 'is being read ...';
+  const edgeAt = (x: number): 'from' | 'to' | null => {
+    const span = spanOf(shot, sound, seconds);
+    if (Math.abs(x - scale.x(span.from)) <= EDGE_PX) return 'from';
+    return Math.abs(x - scale.x(span.to)) <= EDGE_PX && !sound.loop ? 'to' : null;
+  };
+  const begin = (event: PointerEvent<HTMLCanvasElement>): void => {
+    if (event.button !== 0) return;
+    const area = event.currentTarget.getBoundingClientRect();
+    const x = event.clientX - area.left;
+    const edge = edgeAt(x);
+    const span = spanOf(shot, sound, seconds);
+    if (!edge && (x < scale.x(span.from) || x > scale.x(span.to))) return;
+    const fps = framesPerSecond(shot.setup.rate);
+    const { from = 0 } = sound;
+    const catches = session.time.now.keySnap
+      ? [session.time.now.frame, time.first, ...Object.values(shot.markers).map((marker) => marker.frame)]
+      : [];
+    let next: Sound = sound;
+    beginDrag(event.currentTarget, event, {
+      threshold: 3,
+      move: (now) => {
+        const by = (now.clientX - event.clientX) / scale.perFrame;
+        const reach = CATCH_PX / scale.perFrame;
+        if (edge === 'to') {
+          const to = snappedFrame(span.to + by, catches, reach);
+          const length = Math.max(0.02, Math.min(seconds - from, (to - sound.start) / fps));
+          next = { ...sound, length };
+        } else if (edge === 'from') {
+          const goal = snappedFrame(sound.start + by, catches, reach);
+          const start = Math.max(sound.start - from * fps, Math.min(span.to - 1, goal));
+          const cut = (start - sound.start) / fps;
+          next = { ...sound, start, from: Math.max(0, from + cut), ...lengthLess(sound, cut) };
+        } else next = { ...sound, start: snappedFrame(sound.start + by, catches, reach) };
+        setDragged(next);
+      },
+      end: (kept, _, moved) => {
+        setDragged(null);
+        if (!kept || !moved) return;
+        const { start, from: cutOff, length } = next;
+        session.edit((now) =>
+          changeSound(now, id, {
+            start,
+            ...(cutOff === undefined ? {} : { from: cutOff }),
+            ...(length === undefined ? {} : { length }),
+          }),
+        );
+      },
+    });
+  };
+  return (
+    <div className="relative flex border-b border-line-soft last:border-0" style={{ height: ROW }}>
+      <div
+        className="flex flex-none items-center gap-1.5 border-r border-line bg-panel pl-2.5 pr-1.5"
+        style={{ width: left }}
+      >
+        <button
+          type="button"
+          aria-label={sound.muted ? `Let ${sound.name} be heard` : `Mute ${sound.name}`}
+          title={sound.muted ? 'Let it be heard' : 'Mute it'}
+          className={`flex-none ${sound.muted ? 'text-ink-3' : 'text-teal'}`}
+          onClick={() =>
+            session.edit((now) => changeSound(now, id, { muted: sound.muted ? undefined : true }))
+          }
+        >
+          {sound.muted ? <VolumeX size={14} aria-hidden="true" /> : <Volume2 size={14} aria-hidden="true" />}
+        </button>
+        <button
+          type="button"
+          className="min-w-0 flex-1 truncate text-left font-semibold hover:text-teal"
+          title={`${sound.name}: levels, fades, beats`}
+          onClick={() => session.sheets.showSound(id)}
+        >
+          {sound.name}
+          {state && (
+            <span className={`font-normal ${known?.failed ? 'text-now' : 'text-ink-3'}`}> {state}</span>
+          )}
+        </button>
+      </div>
+      <MenuOn entries={() => soundMenu(session, id)}>
+        <canvas
+          ref={canvas}
+          className="touch-none"
+          style={{ width, height: ROW }}
+          data-testid={`wave-${sound.name}`}
+          role="img"
+          aria-label={`${sound.name}, from frame ${Math.round(sound.start * 100) / 100}`}
+          onPointerDown={begin}
+          onPointerMove={(event) => {
+            const x = event.clientX - event.currentTarget.getBoundingClientRect().left;
+            const span = spanOf(shot, sound, seconds);
+            const on = x >= scale.x(span.from) && x <= scale.x(span.to);
+            event.currentTarget.style.cursor = edgeAt(x) ? 'ew-resize' : on ? 'grab' : 'default';
+          }}
+          onDoubleClick={() => session.sheets.showSound(id)}
+        />
+      </MenuOn>
+      <PlayLine x={(frame) => left + scale.x(frame)} from={left} to={left + width} />
+    </div>
+  );
+}
+
+/** Where time stands, as a line over a row. */
+function PlayLine({ x, from, to }: { x: (frame: number) => number; from: number; to: number }) {
+  const frame = useTime((state) => state.frame);
+  const at = x(frame);
+  if (at < from || at > to) return null;
+  return (
+    <i
+      className="pointer-events-none absolute inset-y-0 w-[1.5px] bg-now"
+      style={{ left: at - 0.75 }}
+      aria-hidden="true"
+    />
+  );
+}
+
+/** Lets the sound at a frame be heard when one goes there. */
+export function Scrubbing() {
+  const session = useSession();
+  const frame = useTime((state) => state.frame);
+  const playing = useTime((state) => state.playing);
+  const first = useRef(true);
+  useEffect(() => {
+    if (first.current) first.current = false;
+    else if (!playing) session.heard.scrub(frame);
+    // Only another frame is heard, not that play-back has stopped.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [frame]);
+  return null;
+}
