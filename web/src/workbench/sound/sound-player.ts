@@ -78,8 +78,10 @@ export class SoundPlayer implements AudioClock {
     return file;
   }
 
-  /** Readies the files of all sounds, so that they are heard at once when it plays. */
+  /** Readies the browser's sound and the files of all sounds, so that they are heard at once when it plays. */
   prepare(): void {
+    if (!this.audible()) return;
+    this.open();
     for (const { asset, muted } of Object.values(this.doc.now.shot.sounds))
       if (asset && !muted) void this.buffer(asset);
   }

@@ -234,12 +234,20 @@ function PlayLine({ x, from, to }: { x: (frame: number) => number; from: number;
   );
 }
 
-/** Lets the sound at a frame be heard when one goes there. */
+/** Lets the sound at a frame be heard when one goes there; readies it with the first click or key, before which browsers let nothing be heard. */
 export function Scrubbing() {
   const session = useSession();
   const frame = useTime((state) => state.frame);
   const playing = useTime((state) => state.playing);
   const first = useRef(true);
+  const sounds = useShot((state) => state.shot.sounds);
+  useEffect(() => {
+    const until = new AbortController();
+    const ready = (): void => session.heard.prepare();
+    for (const event of ['pointerdown', 'keydown'])
+      addEventListener(event, ready, { signal: until.signal, once: true, capture: true });
+    return () => until.abort();
+  }, [session, sounds]);
   useEffect(() => {
     if (first.current) first.current = false;
     else if (!playing) session.heard.scrub(frame);
