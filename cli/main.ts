@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { mkdir, readFile, writeFile } from 'node:fs/promises';
+import { mkdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { budgetTrouble, checkShot } from '../core/check';
@@ -7,9 +7,14 @@ import { filmTrouble, type FilmFormat } from '../core/film';
 import { describeIssue, foundAt, parseShot, type Shot } from '../core/document';
 import { z } from 'zod';
 import { compile, sample, widthOf, type LoudnessTables } from '../core/evaluate';
+import { loudnessOf } from '../core/sound';
+import { BrokenSound, decodeSound, NoDecoder } from '../decode';
 import { DEMO_SHOTS } from '../demo';
 import { assembleFilm, type Pictures } from '../render/assemble';
 import { DrawingBrowser } from '../render/drawing-browser';
+import { mixedSound } from '../render/mixed-sound';
+import { makeFolder } from '../render/work-folder';
+import { SOUND_READ_RATE, SOUND_TAKEN_SECONDS } from '../wire';
 import { addressesOfNames } from './channel-names';
 
 /** A mistake of the caller: told in one line, exit code 2. */
@@ -35,6 +40,7 @@ const loudnessFile = z.record(
   z.string(),
   z.strictObject({
     rate: z.number().positive().max(10_000),
+    seconds: z.number().positive().optional(),
     edges: z.array(z.number().min(0)).min(2).max(1000),
     power: z.array(z.number().min(0)).max(10_000_000),
   }),
@@ -58,7 +64,12 @@ async function readLoudness(shot: Shot, path: string | undefined): Promise<Loudn
   for (const [name, table] of Object.entries(parsed.data)) {
     const sound = Object.entries(shot.sounds).find(([, entry]) => entry.name === name);
     if (!sound) throw new Misuse(`${path}: the shot has no sound "${name}".`);
-    tables[sound[0]] = { ...table, power: Float32Array.from(table.power) };
+    const { seconds, ...rest } = table;
+    tables[sound[0]] = {
+      ...rest,
+      ...(seconds === undefined ? {} : { seconds }),
+      power: Float32Array.from(table.power),
+    };
   }
   return tables;
 }
@@ -132,13 +143,42 @@ async function checkCommand(args: string[]): Promise<number> {
   return problems.length > 0 ? 1 : 0;
 }
 
-/** Bytes of a picture or mesh of a shot: a file beside it, named by its hash or as it was brought in. */
+/** Endings under which a sound may lie beside a shot. */
+const SOUND_ENDINGS = ['wav', 'mp3', 'ogg', 'flac'];
+
+/** Prints the loudness of a file of sound, for `sample --loudness`. */
+async function loudnessCommand(args: string[]): Promise<void> {
+  const { values, positionals } = parseArgs({
+    args,
+    allowPositionals: true,
+    options: { name: { type: 'string' } },
+  });
+  const [path] = positionals;
+  if (!path) throw new Misuse('Name a file of sound, for example organ.wav.');
+  const name = values.name ?? basename(path).replace(/\.[^.]+$/, '');
+  let samples;
+  try {
+    [samples] = await decodeSound(path, 1, SOUND_READ_RATE, SOUND_TAKEN_SECONDS);
+  } catch (error) {
+    if (!(error instanceof BrokenSound || error instanceof NoDecoder)) throw error;
+    throw new Misuse(`${path}: ${error.message}`);
+  }
+  const { power, ...table } = loudnessOf(samples, SOUND_READ_RATE);
+  process.stdout.write(`${JSON.stringify({ [name]: { ...table, power: [...power] } })}\n`);
+}
+
+/** Bytes of a picture, mesh or sound of a shot: a file beside it, named by its hash or as it was brought in. */
 async function readBeside(folder: string, hash: string, shot: Shot): Promise<Uint8Array> {
   const named = [
     ...Object.values(shot.looks).flatMap((look) => Object.values(look.pictures ?? {})),
     ...Object.values(shot.shapes).flatMap((shape) => shape.mesh ?? []),
   ].filter((entry) => entry.asset === hash);
-  const files = [hash, ...named.map((entry) => basename(entry.file))];
+  const sounds = Object.values(shot.sounds).filter((sound) => sound.asset === hash);
+  const files = [
+    hash,
+    ...named.map((entry) => basename(entry.file)),
+    ...sounds.flatMap(({ name }) => SOUND_ENDINGS.map((ending) => `${basename(name)}.${ending}`)),
+  ];
   for (const file of files) {
     const bytes = await readFile(join(folder, file)).catch(() => null);
     if (bytes && createHash('sha256').update(bytes).digest('hex') === hash) return bytes;
@@ -194,9 +234,11 @@ async function renderCommand(args: string[]): Promise<void> {
   if (tooMuch) throw new Misuse(tooMuch);
   await mkdir(dirname(out), { recursive: true });
   const folder = dirname(positionals[0]!);
+  const work = makeFolder();
   const browser = await DrawingBrowser.open((hash, drawn) => readBeside(folder, hash, drawn));
   try {
-    await browser.load(shot, { width, height, alpha }).catch((error: unknown) => {
+    const loudness = await loudnessBeside(shot, folder, work);
+    await browser.load(shot, { width, height, alpha }, loudness).catch((error: unknown) => {
       // What a shot shows and nobody can read is the caller's to bring: told in one line.
       const [line] = (error instanceof Error ? error.message : String(error)).split('\n');
       throw new Misuse(line!.replace(/^Error: /, ''));
@@ -217,10 +259,31 @@ async function renderCommand(args: string[]): Promise<void> {
         );
         await writeFile(path, picture);
       }
-    } else await assembleFilm(pictures, shot.setup.rate, kind as 'mp4' | 'webm', alpha, out);
+    } else {
+      const range = { first: from, last: to };
+      const sound = await mixedSound(shot, loudness, range, work, (hash) => readBeside(folder, hash, shot));
+      await assembleFilm(pictures, shot.setup.rate, kind as 'mp4' | 'webm', alpha, out, 'high', sound);
+    }
   } finally {
     await browser.close();
+    await rm(work, { recursive: true, force: true });
   }
+}
+
+/** Loudness of a shot's sounds, read from the files beside it. */
+async function loudnessBeside(shot: Shot, folder: string, work: string): Promise<LoudnessTables> {
+  const tables: Record<string, LoudnessTables[string]> = {};
+  for (const [id, { name, asset }] of Object.entries(shot.sounds)) {
+    if (!asset) continue;
+    const bytes = await readBeside(folder, asset, shot).catch((error: unknown) => {
+      throw new Misuse(`The sound "${name}": ${error instanceof Error ? error.message : String(error)}`);
+    });
+    const path = join(work, asset);
+    await writeFile(path, bytes);
+    const [samples] = await decodeSound(path, 1, SOUND_READ_RATE, SOUND_TAKEN_SECONDS);
+    tables[id] = loudnessOf(samples!, SOUND_READ_RATE);
+  }
+  return tables;
 }
 
 /** Prints a demo shot, or writes it into a folder with its pictures beside it. */
@@ -251,6 +314,7 @@ try {
   if (command === 'sample') await sampleCommand(args);
   else if (command === 'check') process.exitCode = await checkCommand(args);
   else if (command === 'render') await renderCommand(args);
+  else if (command === 'loudness') await loudnessCommand(args);
   else if (command === 'demo') await demoCommand(args);
   else throw new Misuse(`There is no command "${command ?? ''}".`);
 } catch (error) {

@@ -198,7 +198,7 @@ test('a link reads its loudness, and a film has it in step', async ({ page }) =>
   await expect
     .poll(
       async () => {
-        const response = await fetch(url(`/api/renders/${job.id}/file`));
+        const response = await fetch(url(`/api/renders/${job.id}/film`));
         if (response.ok) await writeFile(film, Buffer.from(await response.arrayBuffer()));
         return response.ok;
       },
