@@ -156,14 +156,14 @@ async function loudnessCommand(args: string[]): Promise<void> {
   const [path] = positionals;
   if (!path) throw new Misuse('Name a file of sound, for example organ.wav.');
   const name = values.name ?? basename(path).replace(/\.[^.]+$/, '');
-  let samples;
+  let samples: Float32Array | undefined;
   try {
     [samples] = await decodeSound(path, 1, SOUND_READ_RATE, SOUND_TAKEN_SECONDS);
   } catch (error) {
     if (!(error instanceof BrokenSound || error instanceof NoDecoder)) throw error;
     throw new Misuse(`${path}: ${error.message}`);
   }
-  const { power, ...table } = loudnessOf(samples, SOUND_READ_RATE);
+  const { power, ...table } = loudnessOf(samples!, SOUND_READ_RATE);
   process.stdout.write(`${JSON.stringify({ [name]: { ...table, power: [...power] } })}\n`);
 }
 
