@@ -23,6 +23,19 @@ const NEUTRAL = [1, 0, 1, 1, 1];
 const GLOW_LIMIT = LOOK_CHANNELS.find((spec) => spec.path === 'glow')!.max;
 const ORIGIN = { pivot: [0, 0, 0], rest: [0, 0, 0] } as const;
 
+const bareHub = (name: string, parent: string, order: number): Part => ({
+  kind: 'hub',
+  name,
+  parent,
+  order,
+  rotationOrder: 'XYZ',
+  shape: null,
+  look: null,
+  values: {},
+  tracks: {},
+  links: {},
+});
+
 /** Where each copy of a repeat stands below it, how it looks, and whether it is there, frame for frame. */
 interface CopyRows {
   readonly places: Affine[][];
@@ -33,18 +46,7 @@ interface CopyRows {
 function rowsOf(shot: Shot, id: string, frames: readonly number[], random?: () => number): CopyRows {
   // A bare hub below the repeat stands where each copy has its origin.
   const probe = makeId('prt', random);
-  const hub: Part = {
-    kind: 'hub',
-    name: 'Copy',
-    parent: id,
-    order: 0,
-    rotationOrder: 'XYZ',
-    shape: null,
-    look: null,
-    values: {},
-    tracks: {},
-    links: {},
-  };
+  const hub = bareHub('Copy', id, 0);
   const evaluator = new Evaluator(compile({ ...shot, parts: { ...shot.parts, [probe]: hub } }));
   const rows: CopyRows = { places: [], looks: [], there: [] };
   frames.forEach((frame, f) => {
@@ -127,18 +129,8 @@ export function unpackCopies(
   });
   const hubs = children.map((own, k) => {
     const hub = makeId('prt', random);
-    draft.set(['parts', hub], {
-      kind: 'hub',
-      name: freeName(draft.shot, `${repeat.name} ${k + 1}`.slice(-NAME_LIMIT)),
-      parent: id,
-      order: k + 1,
-      rotationOrder: 'XYZ',
-      shape: null,
-      look: null,
-      values: {},
-      tracks: {},
-      links: {},
-    });
+    const name = freeName(draft.shot, `${repeat.name} ${k + 1}`.slice(-NAME_LIMIT));
+    draft.set(['parts', hub], bareHub(name, id, k + 1));
     writePlaces(draft, hub, frames, rows.places[k]!, ORIGIN, random);
     writeShown(draft, hub, frames, rows.there[k]!, random);
     for (const child of own) draft.set(['parts', child, 'parent'], hub);

@@ -14,10 +14,10 @@ import {
 import { METRES_PER_UNIT, typedValue } from '../../../../core/formula';
 import { colourFromHex, hexOfColour } from '../../../../core/math';
 import { parseTypedTime } from '../../../../core/time';
-import { EditRefused } from '../../../../core/edit';
 import { editableValue } from '../../shared/format';
-import { useChoice, useSession, useShot, type Session } from '../session';
+import { useChoice, useSession, useShot } from '../session';
 import { ExactField } from './exact-field';
+import { typedEdit } from './typed-edit';
 
 const KINDS: readonly (readonly [HandleKind, string, string])[] = [
   ['auto', 'auto', 'Worked out: never beyond a key'],
@@ -26,17 +26,6 @@ const KINDS: readonly (readonly [HandleKind, string, string])[] = [
   ['free', 'free', 'Each handle as it is laid'],
   ['flat', 'flat', 'Both handles level'],
 ];
-
-/** Runs an edit of what was typed. @returns why it was refused */
-function done(session: Session, make: Parameters<Session['edit']>[0]): string | null {
-  try {
-    session.commit(make(session.shot));
-    return null;
-  } catch (error) {
-    if (error instanceof EditRefused) return error.message;
-    throw error;
-  }
-}
 
 const tidy = (value: number): string => String(Number(value.toPrecision(9)));
 /** As much of a handle as a narrow field has room for; left alone it stays as it is. */
@@ -71,7 +60,7 @@ export const KeyFields = memo(function KeyFields() {
     const read = parseTypedTime(text, { rate: setup.rate, first: setup.first, current: place.key.frame });
     if (!read.ok) return read.message;
     const frame = Math.round(read.frame * 1e6) / 1e6;
-    return done(session, (now) =>
+    return typedEdit(session, (now) =>
       several ? moveKeys(now, keys, frame - place.key.frame) : setKeyFrame(now, lead, frame),
     );
   };
@@ -127,7 +116,7 @@ function ValueField({ shot, keys }: { shot: Shot; keys: readonly KeyAddress[] })
       if (typeof next === 'string') return next;
       entries.push([target, next]);
     }
-    return done(session, (now) => setKeyValues(now, entries));
+    return typedEdit(session, (now) => setKeyValues(now, entries));
   };
   if (spec.kind === 'switch')
     return (
@@ -215,7 +204,7 @@ function Handles({ shot, keys, lead }: { shot: Shot; keys: readonly KeyAddress[]
     const word = which === 'left' ? 'Arrives' : 'Leaves';
     const lay = (nextReach: number, nextSlope: number): string | null => {
       const sign = which === 'left' ? -1 : 1;
-      return done(session, (now) =>
+      return typedEdit(session, (now) =>
         setHandle(now, lead, which, { reach: nextReach, rise: sign * nextSlope * per * nextReach }),
       );
     };

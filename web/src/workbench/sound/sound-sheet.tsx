@@ -5,7 +5,6 @@ import {
   changeSound,
   channelName,
   clearBeats,
-  EditRefused,
   framesOfSound,
   keyChannels,
   keyOnBeats,
@@ -15,8 +14,9 @@ import {
 import { beatsOf, onsetsOf, ONSET_THRESHOLD, tempoOf } from '../../../../core/sound';
 import { DialogFrame, DialogLeave, DialogTitle } from '../../ui/dialog-frame';
 import { valueOf } from '../actions/values';
-import { useChoice, useKnownSound, useSession, useSheets, useShot, type Session } from '../session';
+import { useChoice, useKnownSound, useSession, useSheets, useShot } from '../session';
 import { ExactField } from '../shaping/exact-field';
+import { typedEdit } from '../shaping/typed-edit';
 
 const LEAST_THRESHOLD = 0.2;
 const MOST_THRESHOLD = 6;
@@ -32,17 +32,6 @@ export function SoundSheet() {
       <OneSound key={id} id={id} />
     </DialogFrame>
   );
-}
-
-/** Does what was typed. @returns why it was refused */
-function done(session: Session, make: Parameters<Session['edit']>[0]): string | null {
-  try {
-    session.commit(make(session.shot));
-    return null;
-  } catch (error) {
-    if (error instanceof EditRefused) return error.message;
-    throw error;
-  }
 }
 
 const tidy = (value: number): string => String(Math.round(value * 1000) / 1000);
@@ -80,7 +69,7 @@ function OneSound({ id }: { id: string }) {
     </label>
   );
   const change = (options: Parameters<typeof changeSound>[2]): string | null =>
-    done(session, (now) => changeSound(now, id, options));
+    typedEdit(session, (now) => changeSound(now, id, options));
   return (
     <>
       <DialogTitle className="mb-2">{sound.name}</DialogTitle>
@@ -108,7 +97,7 @@ function OneSound({ id }: { id: string }) {
               ? 'Keyed: this changes the value at the playhead'
               : '1 is as loud as its file',
           (value) =>
-            done(session, (now) =>
+            typedEdit(session, (now) =>
               keyed
                 ? keyChannels(now, session.time.now.frame, [[level, value]])
                 : setValues(now, [[level, value]]),
