@@ -119,6 +119,12 @@ module.exports = {
       to: { path: '^(draw|web|render|cli|tools|bench|e2e)/' },
     },
     {
+      name: 'decode-stands-alone',
+      severity: 'error',
+      from: { path: '^decode/', pathNot: '\\.test\\.ts$' },
+      to: { path: '^(core|draw|web|server|wire|render|demo|cli|tools|bench|e2e)/' },
+    },
+    {
       name: 'render-uses-core-draw-store',
       severity: 'error',
       from: { path: '^render/' },

@@ -50,6 +50,7 @@ const STEPS: readonly Step[] = [
       'server',
       'wire',
       'render',
+      'decode',
       'demo',
       'cli',
       'tools',

@@ -7,6 +7,7 @@ import { EditRefused } from './values';
 
 /** What goes along when the keys behind a frame are pushed. */
 export interface Along {
+  /** Markers, and sounds that begin behind the frame. */
   readonly markers: boolean;
   /** The last frame of the shot. */
   readonly range: boolean;
@@ -32,13 +33,16 @@ function keysWhere(shot: Shot, addresses: readonly string[], test: (frame: numbe
   );
 }
 
-/** Moves what is no key: markers, placed clips and the end of the range. */
+/** Moves what is no key: markers, sounds and the end of the range. */
 function pushRest(shot: Shot, from: number, place: (frame: number) => number, along: Along): Change {
   const draft = new Draft(shot);
   const behind = (frame: number): boolean => frame > from + SAME_FRAME;
   if (along.markers)
     for (const [id, marker] of Object.entries(shot.markers))
       if (behind(marker.frame)) draft.set(['markers', id, 'frame'], clipped(place(marker.frame)));
+  if (along.markers)
+    for (const [id, sound] of Object.entries(shot.sounds))
+      if (behind(sound.start)) draft.set(['sounds', id, 'start'], clipped(place(sound.start)));
   const last = Math.round(place(shot.setup.last));
   if (along.range && behind(shot.setup.last) && last > shot.setup.first)
     draft.set(['setup', 'last'], clipped(last));

@@ -11,6 +11,7 @@ import {
   invert,
   keyOnBeats,
   markBeats,
+  pushAfter,
   removeSound,
   setLink,
   type Change,
@@ -144,4 +145,11 @@ describe('notes of a standard MIDI file', () => {
   it('are refused with the reason where the file is broken', () => {
     expect(() => readNotes(bytes.subarray(0, 30))).toThrow(/^The MIDI file is broken/);
   });
+});
+
+it('sounds that begin behind a frame are pushed with the markers', () => {
+  const later = make(shot, pushAfter(shot, [], 10, 12, { markers: true, range: false }));
+  expect(later.sounds[id]!.start).toBe(23);
+  const stays = make(shot, pushAfter(shot, [], 10, 12, { markers: false, range: false }));
+  expect(stays.sounds[id]!.start).toBe(11);
 });

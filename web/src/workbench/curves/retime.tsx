@@ -151,7 +151,7 @@ export const Retime = memo(function Retime({ line, lines }: { line: Line; lines:
         </label>
         <label
           className="flex items-center gap-1"
-          title="Markers and the last frame of the shot are pushed, too"
+          title="Markers, sounds and the last frame of the shot are pushed, too"
         >
           <input type="checkbox" className="accent-teal" checked={along} onChange={() => setAlong(!along)} />
           markers, range along
