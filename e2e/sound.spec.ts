@@ -122,13 +122,15 @@ test('it is heard at once, the picture keeps to it, and muting it is heard, too'
   await page.getByRole('button', { name: 'Done' }).click();
   await page.waitForTimeout(1500);
   await page.keyboard.press('Space');
-  // Frame against the clock of what is heard, once a tenth of a second for ten seconds.
+  // Frame against the clock of what is heard, ten times a second, for ten seconds of sound. Where sound is made in software
+  // on a busy machine its clock may run slower than the one on the wall.
   const seen = await page.evaluate(async () => {
     const { heardBy } = globalThis as unknown as { heardBy: AnalyserNode };
     const field = document.querySelector<HTMLInputElement>('[aria-label="Current frame"]')!;
     const samples = new Float32Array(heardBy.fftSize);
     const rows: { frame: number; clock: number; peak: number }[] = [];
-    for (let i = 0; i < 100; i++) {
+    const started = heardBy.context.currentTime;
+    while (heardBy.context.currentTime - started < 10) {
       await new Promise((next) => setTimeout(next, 100));
       await new Promise((next) => requestAnimationFrame(next));
       const { contextTime, performanceTime } = (heardBy.context as AudioContext).getOutputTimestamp();
@@ -150,7 +152,10 @@ test('it is heard at once, the picture keeps to it, and muting it is heard, too'
   const apart = seen.map(({ frame, clock }) => (((frame - clock * fps) % length) + length) % length);
   const start = apart[0]!;
   const off = apart.map((value) => ((value - start + length * 1.5) % length) - length / 2);
-  expect(Math.max(...off) - Math.min(...off)).toBeLessThan(1.5);
+  // A machine that stands still between two callbacks of one picture shows in a few samples.
+  off.sort((a, b) => a - b);
+  const few = Math.ceil(off.length * 0.03);
+  expect(off.at(-1 - few)! - off[few]!).toBeLessThan(1.5);
   // It came round: more was played than the shot is long.
   expect(seen.at(-1)!.clock - seen[0]!.clock).toBeGreaterThan(length / fps);
   await page.getByRole('button', { name: /^Mute Quay drum/ }).click();

@@ -14,6 +14,9 @@ const LOOK_MS = 300;
 /** Least length of what is heard at a frame that is gone to. */
 const SCRUB_SECONDS = 0.06;
 
+/** A sound clock that does not move for so long leads no more. */
+const STANDS_MS = 1500;
+
 /** What plays now. */
 interface Round {
   /** Moment of the browser's sound clock at which the first frame is heard. */
@@ -98,9 +101,14 @@ export class SoundPlayer implements AudioClock {
     for (const { asset, muted } of Object.values(this.doc.now.shot.sounds))
       if (asset && !muted && !this.ready.has(asset))
         void this.buffer(asset).then((buffer) => buffer && this.round === round && this.changed());
+    let last = { clock: -1, moved: performance.now() };
+    let stands = false;
     return () => {
       // A browser that lets nothing be heard before a click does not run its clock either.
-      if (context.state !== 'running') return null;
+      if (stands || context.state !== 'running') return null;
+      if (context.currentTime !== last.clock) last = { clock: context.currentTime, moved: performance.now() };
+      // A device that was taken away must not hold up the picture.
+      else stands = performance.now() - last.moved > STANDS_MS;
       return this.heardAt(context) - round.starts;
     };
   }
