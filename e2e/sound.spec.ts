@@ -152,9 +152,9 @@ test('it is heard at once, the picture keeps to it, and muting it is heard, too'
   const apart = seen.map(({ frame, clock }) => (((frame - clock * fps) % length) + length) % length);
   const start = apart[0]!;
   const off = apart.map((value) => ((value - start + length * 1.5) % length) - length / 2);
-  // A machine that stands still between two callbacks of one picture shows in a few samples.
+  // A machine that stands still between two callbacks of one picture shows in some samples: those furthest off are left out.
   off.sort((a, b) => a - b);
-  const few = Math.ceil(off.length * 0.03);
+  const few = Math.ceil(off.length * 0.1);
   expect(off.at(-1 - few)! - off[few]!).toBeLessThan(1.5);
   // It came round: more was played than the shot is long.
   expect(seen.at(-1)!.clock - seen[0]!.clock).toBeGreaterThan(length / fps);

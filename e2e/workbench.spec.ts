@@ -27,7 +27,7 @@ test.beforeEach(async ({ page }) => {
 test('plays at the true rate and scrubs', async ({ page }) => {
   await openDrawn(page, id, 'yes');
   await waitDrawn(page);
-  await page.getByRole('button', { name: 'Play' }).click();
+  await page.getByRole('button', { name: 'Play', exact: true }).click();
   // What is shown at each picture of the page, by the page's own clock of pictures.
   const seen = await page.getByLabel('Current frame').evaluate(
     (input: HTMLInputElement) =>
