@@ -320,6 +320,8 @@ try {
 } catch (error) {
   const expected =
     error instanceof Misuse ||
+    error instanceof BrokenSound ||
+    error instanceof NoDecoder ||
     error instanceof RangeError ||
     (error as { code?: string }).code?.startsWith('ERR_PARSE_ARGS');
   process.stderr.write(`${expected ? (error as Error).message : String((error as Error).stack ?? error)}\n`);

@@ -53,10 +53,12 @@ const listen = (page: Page) =>
     const Made = AudioContext;
     Object.assign(globalThis, {
       AudioContext: class extends Made {
-        override createAnalyser(): AnalyserNode {
-          const node = super.createAnalyser();
-          Object.assign(globalThis, { heardBy: node });
-          return node;
+        override createGain(): GainNode {
+          const out = super.createGain();
+          const heardBy = this.createAnalyser();
+          out.connect(heardBy);
+          Object.assign(globalThis, { heardBy });
+          return out;
         }
       },
     });
@@ -64,7 +66,10 @@ const listen = (page: Page) =>
 
 async function bringIn(page: Page, path: string): Promise<void> {
   await page.keyboard.press('n');
-  await page.locator('input[type=file]').first().setInputFiles(path);
+  const chooser = page.locator('input[type=file]').first();
+  // Else the browser's own window would not offer it.
+  await expect(chooser).toHaveAttribute('accept', /\.wav\b/);
+  await chooser.setInputFiles(path);
   await expect(page.getByRole('group', { name: 'Sounds' }).locator('canvas')).toHaveCount(1);
   await page.keyboard.press('Escape');
 }
@@ -72,8 +77,7 @@ async function bringIn(page: Page, path: string): Promise<void> {
 const openSheet = (page: Page): Promise<void> =>
   page
     .getByRole('group', { name: 'Sounds' })
-    .getByRole('button', { name: /Quay drum/ })
-    .last()
+    .getByRole('button', { name: /^Quay drum/ })
     .click();
 
 test('a sound is brought in, its strokes become beats, and a value is keyed on every second one', async ({
@@ -109,6 +113,15 @@ test('a sound is brought in, its strokes become beats, and a value is keyed on e
   await page.keyboard.press('Control+z');
   await waitKept(page);
   expect(Object.keys((await keptShot(id)).document.markers)).toHaveLength(0);
+  // Taken out by keyboard alone.
+  await page.getByRole('button', { name: /^What can be done with Quay drum/ }).focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('menuitem', { name: 'Take it out of the shot' })).toBeVisible();
+  await page.keyboard.press('End');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('group', { name: 'Sounds' }).locator('canvas')).toHaveCount(0);
+  await waitKept(page);
+  expect((await keptShot(id)).document.sounds).toEqual({});
 });
 
 test('it is heard at once, the picture keeps to it, and muting it is heard, too', async ({ page }) => {

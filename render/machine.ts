@@ -1,5 +1,6 @@
 import { EventEmitter } from 'node:events';
 import { rm } from 'node:fs/promises';
+import { setTimeout as pause } from 'node:timers/promises';
 import { hostname } from 'node:os';
 import { join } from 'node:path';
 import type { JobHelpers, WorkerEvents } from 'graphile-worker';
@@ -33,6 +34,8 @@ import { DrawingBrowser } from './drawing-browser';
 import { LastingError } from './lasting-error';
 import { makeFolder } from './work-folder';
 
+/** How long a film waits for a sound that is still being read. */
+const SOUND_PATIENCE_S = 300;
 const REPORT_MS = 2000;
 const CARD_WIDTH = 480;
 
@@ -175,9 +178,13 @@ export class RenderMachine {
     const tables: Record<string, Loudness> = {};
     for (const [id, { name, asset }] of Object.entries(shot.sounds)) {
       if (!asset) continue;
-      const facts = await readSoundFacts(this.db, asset);
+      let facts = await readSoundFacts(this.db, asset);
+      for (let waited = 0; facts?.state === 'waiting' && waited < SOUND_PATIENCE_S; waited++) {
+        await pause(1000);
+        facts = await readSoundFacts(this.db, asset);
+      }
       if (facts?.state === 'waiting')
-        throw new Error(`The sound "${name}" is still being read: the film goes on when it is.`);
+        throw new Error(`The sound "${name}" has been waiting to be read for ${SOUND_PATIENCE_S} seconds.`);
       const table = facts && (await readLoudness(this.db, asset));
       if (table) tables[id] = table;
     }

@@ -136,8 +136,8 @@ function AddContents() {
           Bring files in...
         </button>
         <span className="min-w-[60%] flex-1 text-ink-2">
-          PNG, JPEG, WebP as layers; SVG as outlines; GLB, glTF, OBJ, STL, PLY as meshes. They can also be
-          dropped on the view.
+          PNG, JPEG, WebP as layers; SVG as outlines; GLB, glTF, OBJ, STL, PLY as meshes; WAV, MP3, OGG, FLAC
+          as sounds; MIDI notes as beats. They can also be dropped on the view.
         </span>
         <span className="flex items-center gap-1.5">
           <label htmlFor="picture-size">Pictures are</label>
@@ -184,7 +184,7 @@ function AddContents() {
           multiple
           hidden
           data-testid="bring-files"
-          accept=".png,.jpg,.jpeg,.webp,.svg,.glb,.gltf,.bin,.obj,.stl,.ply"
+          accept=".png,.jpg,.jpeg,.webp,.svg,.glb,.gltf,.bin,.obj,.stl,.ply,.wav,.mp3,.ogg,.oga,.flac,.mid,.midi"
           onChange={(event) => {
             const files = [...(event.target.files ?? [])];
             session.sheets.show(null);

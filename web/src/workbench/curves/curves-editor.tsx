@@ -6,6 +6,7 @@ import type { Lane } from '../keys/lanes';
 import { RULER } from '../keys/lanes-painter';
 import { focusPanel } from '../panels';
 import { useChoice, useSession, type Session } from '../session';
+import { CURVES_COLUMNS } from '../timeline/columns';
 import { DrawnFrames } from '../timeline/drawn-frames';
 import { Playhead } from '../timeline/playhead';
 import type { TimeWindow } from '../timeline/time-scale';
@@ -25,8 +26,7 @@ import { ChosenKeys } from './plot-overlays';
 import { tipOf } from './plot-words';
 import { usePlotContent, type PlotContent } from './use-plot';
 
-const LEFT = 216;
-const RIGHT = 222;
+const { left: LEFT, right: RIGHT } = CURVES_COLUMNS;
 const BAR = 18;
 const ZOOM_PER_PX = 1.0015;
 

@@ -20,6 +20,7 @@ import { goTo, play, stop } from '../actions/time';
 import { useSession, useChoice, useKeying, useSheets, useShot, useTime } from '../session';
 import { KEY_SETS, type KeySet } from '../state/keying';
 import { SoundRows } from '../sound/sound-rows';
+import { CURVES_COLUMNS, KEYS_COLUMNS } from '../timeline/columns';
 import type { FootTab } from '../state/sheets';
 import { PlayMenu } from './play-menu';
 
@@ -130,12 +131,12 @@ export function Foot() {
           </span>
         </div>
         <TabPanel value="keys" className="flex min-h-0 flex-1 flex-col">
-          <SoundRows left={216} right={206} />
+          <SoundRows {...KEYS_COLUMNS} />
           <KeysEditor />
         </TabPanel>
         <TabPanel value="curves" className="flex min-h-0 flex-1 flex-col">
           <Suspense fallback={<p className="p-4 text-ink-2">Opening the curves...</p>}>
-            <SoundRows left={216} right={222} />
+            <SoundRows {...CURVES_COLUMNS} />
             <CurvesEditor />
           </Suspense>
         </TabPanel>

@@ -18,6 +18,7 @@ import { useSession, useChoice, useShot, type Session } from '../session';
 import { MarkerName } from '../timeline/marker-name';
 import { KeyFields } from '../shaping/key-fields';
 import { MannerPalette } from '../shaping/manner-palette';
+import { KEYS_COLUMNS } from '../timeline/columns';
 import { DrawnFrames } from '../timeline/drawn-frames';
 import { Playhead } from '../timeline/playhead';
 import type { TimeWindow } from '../timeline/time-scale';
@@ -39,8 +40,7 @@ import { LanesTable } from './lanes-table';
 import { StaggerDialog } from './stagger-dialog';
 import { useLanePictures } from './use-lane-pictures';
 
-const NAMES_WIDTH = 216;
-const PANEL_WIDTH = 206;
+const { left: NAMES_WIDTH, right: PANEL_WIDTH } = KEYS_COLUMNS;
 const BAR = 18;
 
 function chooseLane(session: Session, lane: Lane): void {

@@ -28,7 +28,7 @@ interface Round {
 /** Lets the sounds of a shot be heard, in play and at frames that are gone to. Its clock leads while it plays. */
 export class SoundPlayer implements AudioClock {
   private context: AudioContext | null = null;
-  private out: AnalyserNode | null = null;
+  private out: GainNode | null = null;
   private readonly files = new Map<string, Promise<AudioBuffer | null>>();
   private readonly ready = new Map<string, AudioBuffer>();
   private nodes: AudioScheduledSourceNode[] = [];
@@ -49,19 +49,11 @@ export class SoundPlayer implements AudioClock {
   private open(): AudioContext {
     if (!this.context) {
       this.context = new AudioContext({ latencyHint: 'interactive' });
-      this.out = this.context.createAnalyser();
+      this.out = this.context.createGain();
       this.out.connect(this.context.destination);
     }
     void this.context.resume();
     return this.context;
-  }
-
-  /** Loudest sample that goes out now, 0 to 1; 0 where nothing has been heard yet. */
-  get peak(): number {
-    if (!this.out) return 0;
-    const samples = new Float32Array(this.out.fftSize);
-    this.out.getFloatTimeDomainData(samples);
-    return samples.reduce((most, value) => Math.max(most, Math.abs(value)), 0);
   }
 
   private buffer(asset: string): Promise<AudioBuffer | null> {

@@ -1,11 +1,11 @@
-import { Volume2, VolumeX } from 'lucide-react';
+import { MoreHorizontal, Volume2, VolumeX } from 'lucide-react';
 import { memo, useEffect, useLayoutEffect, useRef, useState, type PointerEvent } from 'react';
 import type { Sound } from '../../../../core/document';
 import { changeSound, removeSound } from '../../../../core/edit';
 import { framesPerSecond } from '../../../../core/time';
 import { useEvening } from '../../shared/theme';
 import { beginDrag } from '../../ui/drag';
-import { MenuOn, type MenuEntries } from '../../ui/menu';
+import { MenuButton, MenuOn, type MenuEntries } from '../../ui/menu';
 import { keyNow } from '../actions/keying';
 import { useKnownSound, useSession, useShot, useTime, type Session } from '../session';
 import { sizedContext } from '../timeline/sized-canvas';
@@ -196,6 +196,16 @@ function SoundRow(props: {
             <span className={`font-normal ${known?.failed ? 'text-now' : 'text-ink-3'}`}> {state}</span>
           )}
         </button>
+        <MenuButton
+          label={`What can be done with ${sound.name}`}
+          title="Cut here, key its level, take it out ..."
+          className="flex-none rounded p-0.5 text-ink-3 hover:bg-raised hover:text-ink"
+          side="top"
+          align="start"
+          entries={() => soundMenu(session, id)}
+        >
+          <MoreHorizontal size={14} aria-hidden="true" />
+        </MenuButton>
       </div>
       <MenuOn entries={() => soundMenu(session, id)}>
         <canvas

@@ -189,8 +189,8 @@ export function FirstHint() {
     <div className="absolute left-1/2 top-[22%] w-[330px] -translate-x-1/2 rounded-lg bg-raised/95 px-4 py-3 shadow-lg">
       <b className="mb-1 block text-[13px]">A floor, a camera and light are here. Now bring something in.</b>
       <p className="mb-2.5 leading-relaxed text-ink-2">
-        Add a part, or drop pictures, SVG outlines and meshes on this view. Then go to a frame, change a value
-        and press K to key it.
+        Add a part, or drop pictures, SVG outlines, meshes and sounds on this view. Then go to a frame, change
+        a value and press K to key it.
       </p>
       <span className="flex gap-2">
         <button type="button" className="btn btn-strong" onClick={() => session.sheets.show('add')}>

@@ -311,7 +311,7 @@ export function View() {
       )}
       {dropping && (
         <div className="pointer-events-none absolute inset-2 flex items-center justify-center rounded-lg border-2 border-dashed border-teal bg-raised/80 text-sm font-semibold">
-          Drop pictures, SVG outlines or meshes here
+          Drop pictures, SVG outlines, meshes or sounds here
         </div>
       )}
 
