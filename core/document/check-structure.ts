@@ -167,10 +167,15 @@ function checkShared(shot: Shot, add: Add, touched?: Touched): void {
       if (spec) checkTrack(spec, track, `clips/${id}/tracks/${address}`, add);
     }
   }
-  for (const [id, { clip, start, until }] of Object.entries(shot.placements)) {
-    if (!shot.clips[clip]) add('clip.missing', `placements/${id}/clip`, `${clip} is no clip of this shot.`);
+  for (const [id, placement] of Object.entries(shot.placements)) {
+    const { clip, start, until } = placement;
+    const source = shot.clips[clip];
+    if (!source) add('clip.missing', `placements/${id}/clip`, `${clip} is no clip of this shot.`);
     if (until !== null && until < start)
       add('placement.reversed', `placements/${id}/until`, `${until} is before its start, ${start}.`);
+    const { from = source?.first ?? 0, to = source?.last ?? from } = placement;
+    if (to < from)
+      add('placement.trimmed', `placements/${id}/to`, `${to} is before its first frame, ${from}.`);
   }
 }
 

@@ -300,6 +300,20 @@ export const placementSchema = z.strictObject({
   until: frame.nullable(),
   /** Where showings overlap, the one with the higher order counts. */
   order: z.number(),
+  /** Frames of the clip that are played, where not all of them are. */
+  from: frame.optional(),
+  to: frame.optional(),
+  /** From the last of them to the first. */
+  backwards: z.literal(true).optional(),
+  /** Places are turned over across x. */
+  mirrored: z.literal(true).optional(),
+  /** Not shown; it keeps its place. */
+  off: z.literal(true).optional(),
+  /** Frames of the shot over which it takes over from what lies below it, and gives back at its end. */
+  blendIn: z.number().min(0).max(FRAME_LIMIT).optional(),
+  blendOut: z.number().min(0).max(FRAME_LIMIT).optional(),
+  /** Owners that are moved instead of those of the clip, by the clip's; what it lacks is not shown. */
+  onto: z.record(id, id).optional(),
 });
 
 /** What a recipe was made with, so that its numbers are found again when it is edited. */

@@ -1,51 +1,184 @@
-import { compiledKey } from '../curve';
 import {
-  channelAt,
+  CLIP_PLAYS,
+  isWithin,
   sortedKeys,
-  storedValue,
+  splitAddress,
   subtreeOf,
+  tableOf,
   trackOf,
+  usersOf,
   type Clip,
-  type Key,
   type Placement,
   type Shot,
   type Track,
 } from '../document';
-import { spanOfPlacement } from '../evaluate';
+import { playedOf, spanOfPlacement } from '../evaluate';
 import { pathOf } from './address-path';
 import { Draft, type Change } from './change';
+import { otherSide } from './copies';
 import { makeId } from './make-id';
-import { componentsOf, demandFrame, insertKey } from './put-key';
-import { reversedManner } from './retime';
+import { demandName } from './parts';
+import { demandFrame } from './put-key';
+import { cutKeys, keysAround, movedBy, repeatsWithin } from './unpack-clip';
 import { EditRefused } from './values';
 
-/** A new clip of what a part and everything below it do between two frames. Their keys stay where they are. */
+/** Shortest time that a showing may take, frames. */
+const SHORTEST = 0.01;
+const SLOWEST = 0.01;
+const FASTEST = 100;
+
+/** Channels below parts that have keys between two frames, those of their shapes and looks among them. */
+export function keyedBetween(shot: Shot, roots: readonly string[], first: number, last: number): string[] {
+  const owners = new Set<string>();
+  for (const root of roots)
+    for (const id of shot.parts[root] ? subtreeOf(shot, root) : [])
+      for (const owner of [id, shot.parts[id]!.shape, shot.parts[id]!.look]) if (owner) owners.add(owner);
+  const found: string[] = [];
+  for (const owner of owners) {
+    const table = tableOf(owner)!;
+    for (const [path, track] of Object.entries(shot[table][owner]?.tracks ?? {}))
+      if (sortedKeys(track).some(({ key }) => key.frame >= first && key.frame <= last))
+        found.push(`${owner}/${path}`);
+  }
+  return found;
+}
+
+/** The part that a clip of channels belongs to: the nearest one above all their owners, else the topmost of the first. */
+function rootOf(shot: Shot, addresses: readonly string[]): string {
+  const parts = addresses.flatMap((address) => {
+    const { owner } = splitAddress(address);
+    return tableOf(owner) === 'parts' ? [owner] : usersOf(shot, owner).slice(0, 1);
+  });
+  const chain: string[] = [];
+  for (let at: string | null = parts[0] ?? null; at !== null; at = shot.parts[at]?.parent ?? null)
+    chain.push(at);
+  const above = chain.find((id) => parts.every((part) => isWithin(shot, part, id)));
+  const root = above ?? chain.at(-1) ?? Object.keys(shot.parts)[0];
+  if (root === undefined) throw new EditRefused('A clip needs a part that it moves: add one first.');
+  return root;
+}
+
+/** A name that no clip has yet: `name`, `name 2`, ... */
+function freeClipName(shot: Shot, name: string): string {
+  const wanted = demandName(name);
+  const taken = new Set(Object.values(shot.clips).map((clip) => clip.name));
+  let free = wanted;
+  for (let n = 2; taken.has(free); n++) free = `${wanted} ${n}`;
+  return free;
+}
+
+/**
+ * A clip of what channels do between two frames; their keys become its first showing, and the shot moves as before.
+ * Keys outside the frames stay.
+ * @throws EditRefused where there are no keys, or no time between the frames
+ */
 export function makeClip(
   shot: Shot,
-  root: string,
-  name: string,
+  addresses: readonly string[],
   first: number,
   last: number,
+  name: string,
   random?: () => number,
-): { change: Change; id: string } {
-  const part = shot.parts[root];
-  if (!part) throw new EditRefused('This part is no longer in the shot.');
-  if (!(last >= first)) throw new EditRefused(`A clip cannot run from frame ${first} to ${last}.`);
-  const tracks: Record<string, Track> = {};
-  for (const id of subtreeOf(shot, root))
-    for (const [path, track] of Object.entries(shot.parts[id]!.tracks)) tracks[`${id}/${path}`] = track;
-  if (Object.keys(tracks).length === 0)
+): { change: Change; id: string; placement: string } {
+  const keyed = addresses.filter((address) => trackOf(shot, address));
+  if (keyed.length === 0)
+    throw new EditRefused('There are no keys to make a clip of: choose keys, or keyed parts.');
+  if (!(last > first))
     throw new EditRefused(
-      `"${part.name}" and what hangs below it have no keys: there is nothing to make a clip of.`,
+      `A clip needs some time: frame ${first} to ${last} is none. Choose keys at two frames.`,
     );
-  const taken = new Set(Object.values(shot.clips).map((clip) => clip.name));
-  let free = name;
-  for (let n = 2; taken.has(free); n++) free = `${name} ${n}`;
-  const id = makeId('clp', random);
   const draft = new Draft(shot);
-  draft.set(['clips', id], { name: free, root, first, last, tracks });
-  return { change: draft.change(`Make the clip ${free}`), id };
+  const tracks: Record<string, Track> = {};
+  const plays = playsOf(shot, keyed, first, last);
+  for (const address of keyed) {
+    const track = trackOf(shot, address)!;
+    tracks[address] = pieceOfTrack(shot, address, track, { first, last }, random);
+    leaveOutside(draft, shot, address, { first, last }, plays, random);
+  }
+  const id = makeId('clp', random);
+  const placement = makeId('plc', random);
+  const free = freeClipName(shot, name);
+  draft.set(['clips', id], { name: free, root: rootOf(shot, keyed), first, last, tracks });
+  draft.set(['placements', placement], {
+    clip: id,
+    start: first,
+    speed: 1,
+    plays,
+    until: null,
+    order: topOrder(shot),
+  });
+  return { change: draft.change(`Make the clip ${free}`), id, placement };
 }
+
+/** What a clip needs of a channel: its keys within the frames, or all of them where it repeats them there. */
+function pieceOfTrack(
+  shot: Shot,
+  address: string,
+  track: Track,
+  { first, last }: { first: number; last: number },
+  random?: () => number,
+): Track {
+  if (repeatsWithin(track, first, last)) return track;
+  return rowTrack(track, cutKeys(shot, address, track, first, last), random);
+}
+
+/** How a clip goes on after its end, so that what it was made of looks as before. */
+function playsOf(shot: Shot, addresses: readonly string[], first: number, last: number): Placement['plays'] {
+  const tracks = addresses.map((address) => trackOf(shot, address)!);
+  const ends = (after: Track['after']): boolean =>
+    tracks.every((track) => {
+      const keys = sortedKeys(track);
+      return track.after === after && keys[0]!.key.frame === first && keys.at(-1)!.key.frame === last;
+    });
+  if (ends('repeat')) return 'loop';
+  if (ends('mirror')) return 'back-and-forth';
+  const rests = tracks.every(
+    (track) => track.after === 'hold' && sortedKeys(track).every(({ key }) => key.frame <= last),
+  );
+  return rests ? 'hold' : 'once';
+}
+
+/** Leaves a channel, whose keys between two frames are in a clip now, as it is outside them. */
+function leaveOutside(
+  draft: Draft,
+  shot: Shot,
+  address: string,
+  { first, last }: { first: number; last: number },
+  plays: Placement['plays'],
+  random?: () => number,
+): void {
+  const track = trackOf(shot, address)!;
+  const keys = sortedKeys(track);
+  const earlier = keys.some(({ key }) => key.frame < first);
+  const later = keys.some(({ key }) => key.frame > last);
+  const goesOn = plays !== 'once' && !later;
+  // What repeats is the span of the keys: a channel that repeats keeps all of them below the clip.
+  if (track.before !== 'hold' || (!goesOn && track.after !== 'hold')) return;
+  const around = keysAround(shot, address, first, goesOn ? null : last);
+  const [entry, exit] = [around.before.at(-1)!, around.after[0]];
+  const same = !exit || JSON.stringify(entry.value) === JSON.stringify(exit.value);
+  if (!earlier && !later && same) {
+    draft.set(pathOf(address, 'tracks'), undefined);
+    draft.set(pathOf(address, 'values'), entry.value);
+    return;
+  }
+  const left = { ...track, after: goesOn ? ('hold' as const) : track.after };
+  draft.set(pathOf(address, 'tracks'), rowTrack(left, [...around.before, ...around.after], random, true));
+}
+
+/** A track of keys in a row. */
+function rowTrack(like: Track, row: Track['keys'][string][], random?: () => number, ends = false): Track {
+  const ids = row.map(() => makeId('key', random)).sort();
+  return {
+    before: ends ? like.before : 'hold',
+    after: ends ? like.after : 'hold',
+    ...(like.blend ? { blend: like.blend } : {}),
+    keys: Object.fromEntries(row.map((key, i) => [ids[i]!, key])),
+  };
+}
+
+const topOrder = (shot: Shot): number =>
+  Math.max(-1, ...Object.values(shot.placements).map((placement) => placement.order)) + 1;
 
 /** Shows a clip from a frame on. Where showings overlap, the newest lies on top. */
 export function placeClip(
@@ -57,42 +190,178 @@ export function placeClip(
 ): { change: Change; id: string } {
   const source = shot.clips[clip];
   if (!source) throw new EditRefused('This clip is no longer in the shot.');
-  demandFrame(start);
-  const top = Math.max(-1, ...Object.values(shot.placements).map((placement) => placement.order));
   const id = makeId('plc', random);
-  const draft = new Draft(shot);
-  draft.set(['placements', id], {
+  const next: Placement = {
     clip,
     start,
     speed: 1,
     plays: 'once',
     until: null,
-    order: top + 1,
+    order: topOrder(shot),
     ...options,
-  });
+  };
+  demandPlacement(shot, next);
+  const draft = new Draft(shot);
+  draft.set(['placements', id], next);
   return { change: draft.change(`Show ${source.name} from frame ${start}`), id };
 }
 
-/** Changes when, how fast and how a clip is shown. */
-export function changePlacement(shot: Shot, id: string, change: Partial<Placement>): Change {
+function placementOf(shot: Shot, id: string): { now: Placement; clip: Clip } {
   const now = shot.placements[id];
-  if (!now) throw new EditRefused('This showing is no longer in the shot.');
-  const next = { ...now, ...change };
-  if (!(next.speed >= 0.01 && next.speed <= 100))
-    throw new EditRefused(`A clip cannot be shown at ${next.speed} times its speed: 0.01 to 100 is allowed.`);
-  demandFrame(next.start);
-  if (next.until !== null && next.until < next.start)
-    throw new EditRefused(`A showing cannot end at frame ${next.until}, before it starts at ${next.start}.`);
-  const draft = new Draft(shot);
-  draft.set(['placements', id], next);
-  return draft.change(`Change a showing of ${shot.clips[next.clip]?.name ?? 'a clip'}`);
+  const clip = now && shot.clips[now.clip];
+  if (!now || !clip) throw new EditRefused('This showing is no longer in the shot.');
+  return { now, clip };
 }
 
-/** Takes a showing away; the clip stays. */
-export function removePlacement(shot: Shot, id: string): Change {
+function demandPlacement(shot: Shot, next: Placement): void {
+  const clip = shot.clips[next.clip];
+  if (!clip) throw new EditRefused('This clip is no longer in the shot.');
+  if (!(next.speed >= SLOWEST && next.speed <= FASTEST))
+    throw new EditRefused(
+      `A clip cannot be shown at ${next.speed} times its speed: ${SLOWEST} to ${FASTEST} is allowed.`,
+    );
+  demandFrame(next.start);
+  if (next.until !== null) demandFrame(next.until);
+  if (!CLIP_PLAYS.includes(next.plays)) throw new EditRefused(`"${next.plays}" is no way to go on.`);
+  if (next.until !== null && next.until < next.start)
+    throw new EditRefused(`A showing cannot end at frame ${next.until}, before it starts at ${next.start}.`);
+  const { from = clip.first, to = clip.last } = next;
+  demandFrame(from);
+  demandFrame(to);
+  if (to < from)
+    throw new EditRefused(
+      `Frames ${from} to ${to} of a clip cannot be played: the first comes after the last.`,
+    );
+  for (const [what, frames] of [
+    ['beginning', next.blendIn],
+    ['end', next.blendOut],
+  ] as const)
+    if (frames !== undefined && !(frames >= 0))
+      throw new EditRefused(`The blend at the ${what} must be 0 frames or more, not ${frames}.`);
+}
+
+/** What of a showing can be changed; `undefined` takes an option back. */
+export type PlacementOptions = { readonly [K in keyof Placement]?: Placement[K] | undefined };
+
+/** Changes when, how fast and how a clip is shown. */
+export function changePlacement(shot: Shot, id: string, options: PlacementOptions): Change {
+  const { now, clip } = placementOf(shot, id);
+  const next = Object.fromEntries(
+    Object.entries({ ...now, ...options }).filter(([, value]) => value !== undefined),
+  ) as unknown as Placement;
+  demandPlacement(shot, next);
   const draft = new Draft(shot);
-  draft.set(['placements', id], undefined);
-  return draft.change('Take a showing away');
+  draft.set(['placements', id], next);
+  return draft.change(`Change a showing of ${clip.name}`);
+}
+
+/** Moves showings by frames. */
+export function moveShowings(shot: Shot, ids: readonly string[], by: number): Change {
+  const draft = new Draft(shot);
+  for (const id of ids) {
+    const { now } = placementOf(shot, id);
+    const next = { ...now, start: now.start + by, until: now.until === null ? null : now.until + by };
+    demandPlacement(shot, next);
+    draft.set(['placements', id], next);
+  }
+  return draft.change(ids.length === 1 ? 'Move a showing' : `Move ${ids.length} showings`);
+}
+
+/**
+ * Lets a showing begin or end at another frame: less of the clip is played, or more of it. Pulled beyond the clip's
+ * end, it plays over and over up to there; one that goes on after its end goes on for longer or shorter.
+ */
+export function trimShowing(shot: Shot, id: string, edge: 'from' | 'to', frame: number): Change {
+  const { now, clip } = placementOf(shot, id);
+  const { first, last } = playedOf(now, clip);
+  const span = spanOfPlacement(now, clip);
+  const shortest = SHORTEST * now.speed;
+  if (edge === 'from') {
+    const at = Number.isFinite(span.to) ? Math.min(frame, span.to - SHORTEST) : frame;
+    if (now.plays === 'loop' || now.plays === 'back-and-forth')
+      return changePlacement(shot, id, { start: at });
+    const cut = (at - now.start) * now.speed;
+    if (now.backwards) {
+      const to = Math.min(clip.last, Math.max(first + shortest, last - cut));
+      return changePlacement(shot, id, { to, start: now.start + (last - to) / now.speed });
+    }
+    const from = Math.max(clip.first, Math.min(last - shortest, first + cut));
+    return changePlacement(shot, id, { from, start: now.start + (from - first) / now.speed });
+  }
+  const at = Math.max(now.start + SHORTEST, frame);
+  if (now.plays !== 'once') return changePlacement(shot, id, { until: at });
+  const whole = now.backwards ? last - clip.first : clip.last - first;
+  const played = (at - now.start) * now.speed;
+  if (played > whole + 1e-9) {
+    const all = now.backwards ? { from: clip.first } : { to: clip.last };
+    return changePlacement(shot, id, { ...all, plays: 'loop', until: at });
+  }
+  return changePlacement(shot, id, now.backwards ? { from: last - played } : { to: first + played });
+}
+
+/** Stretches a showing so that it ends at another frame: it plays the same, slower or faster. */
+export function stretchShowing(shot: Shot, id: string, frame: number): Change {
+  const { now, clip } = placementOf(shot, id);
+  const { first, last } = playedOf(now, clip);
+  const span = spanOfPlacement(now, clip);
+  const lasts = Number.isFinite(span.to) ? span.to - span.from : (last - first) / now.speed;
+  const wanted = Math.max(SHORTEST, frame - now.start);
+  const speed = Math.max(SLOWEST, Math.min(FASTEST, now.speed * (lasts / wanted)));
+  const until = now.until === null ? null : now.start + lasts * (now.speed / speed);
+  return changePlacement(shot, id, { speed, until });
+}
+
+/** Shows clips once more, right after the showings that are given. @returns the new showings */
+export function repeatShowings(
+  shot: Shot,
+  ids: readonly string[],
+  random?: () => number,
+): { change: Change; ids: string[] } {
+  const spans = ids.map((id) => {
+    const { now, clip } = placementOf(shot, id);
+    const { from, to } = spanOfPlacement(now, clip);
+    const { first, last } = playedOf(now, clip);
+    return { from, to: Number.isFinite(to) ? to : from + (last - first) / now.speed };
+  });
+  const by = Math.max(...spans.map(({ to }) => to)) - Math.min(...spans.map(({ from }) => from));
+  const draft = new Draft(shot);
+  let order = topOrder(shot);
+  const made = ids.map((id) => {
+    const { now } = placementOf(shot, id);
+    const next = {
+      ...now,
+      start: now.start + by,
+      until: now.until === null ? null : now.until + by,
+      order: order++,
+    };
+    demandPlacement(shot, next);
+    const copy = makeId('plc', random);
+    draft.set(['placements', copy], next);
+    return copy;
+  });
+  return { change: draft.change('Show once more'), ids: made };
+}
+
+/** Gives a showing a clip of its own, which is changed without the others following. */
+export function untieShowing(
+  shot: Shot,
+  id: string,
+  random?: () => number,
+): { change: Change; clip: string } {
+  const { clip } = placementOf(shot, id);
+  const own = makeId('clp', random);
+  const draft = new Draft(shot);
+  const name = freeClipName(shot, clip.name);
+  draft.set(['clips', own], { ...clip, name });
+  draft.set(['placements', id, 'clip'], own);
+  return { change: draft.change(`Make ${name} a clip of its own`), clip: own };
+}
+
+/** Takes showings away; their clips stay. */
+export function removeShowings(shot: Shot, ids: readonly string[]): Change {
+  const draft = new Draft(shot);
+  for (const id of ids) if (shot.placements[id]) draft.set(['placements', id], undefined);
+  return draft.change(ids.length === 1 ? 'Take a showing away' : `Take ${ids.length} showings away`);
 }
 
 /** Takes a clip away, with all its showings. */
@@ -104,192 +373,122 @@ export function removeClip(shot: Shot, id: string): Change {
   return draft.change(`Delete the clip ${shot.clips[id]?.name ?? ''}`);
 }
 
-/** Part of a frame after which a value that was held backwards has jumped. */
-const JUMP = 1e-3;
+/** Renames a clip, or says which of its frames are played. */
+export function changeClip(
+  shot: Shot,
+  id: string,
+  options: { readonly name?: string; readonly first?: number; readonly last?: number },
+): Change {
+  const clip = shot.clips[id];
+  if (!clip) throw new EditRefused('This clip is no longer in the shot.');
+  const { name, first = clip.first, last = clip.last } = options;
+  demandFrame(first);
+  demandFrame(last);
+  if (!(last > first)) throw new EditRefused(`A clip cannot run from frame ${first} to ${last}.`);
+  const draft = new Draft(shot);
+  if (name !== undefined && name !== clip.name) {
+    const wanted = demandName(name);
+    if (Object.values(shot.clips).some((other) => other !== clip && other.name === wanted))
+      throw new EditRefused(`Another clip is called "${wanted}".`);
+    draft.set(['clips', id, 'name'], wanted);
+  }
+  if (first !== clip.first) draft.set(['clips', id, 'first'], first);
+  if (last !== clip.last) draft.set(['clips', id, 'last'], last);
+  return draft.change(`Change the clip ${clip.name}`);
+}
+
+/** The part whose row a showing stands in: the clip's own, or the one that is moved instead of it. */
+export const rootOfShowing = (placement: Placement, clip: Clip): string =>
+  placement.onto?.[clip.root] ?? clip.root;
+
+/** Names from a part down to one below it; `null` where it is not below. */
+function namesDown(shot: Shot, root: string, id: string): string[] | null {
+  const names: string[] = [];
+  for (let at: string | null = id; at !== root; at = shot.parts[at]!.parent) {
+    if (at === null || !shot.parts[at]) return null;
+    names.unshift(shot.parts[at]!.name.replace(/ \d+$/, ''));
+  }
+  return names;
+}
+
+/** Owners of a clip by what counterparts there are: parts, and their shapes and looks where those are not shared. */
+function counterparts(
+  shot: Shot,
+  clip: Clip,
+  partFor: (id: string) => string | undefined,
+): Record<string, string> {
+  const onto: Record<string, string> = {};
+  const pair = (id: string): void => {
+    const other = partFor(id);
+    const [a, b] = [shot.parts[id], other === undefined ? undefined : shot.parts[other]];
+    if (!a || !b) return;
+    onto[id] = other!;
+    if (a.shape && b.shape && shot.shapes[a.shape]?.kind === shot.shapes[b.shape]?.kind)
+      onto[a.shape] = b.shape;
+    if (a.look && b.look) onto[a.look] = b.look;
+  };
+  for (const id of new Set([clip.root, ...subtreeOf(shot, clip.root)])) pair(id);
+  for (const address of Object.keys(clip.tracks)) {
+    const { owner } = splitAddress(address);
+    if (tableOf(owner) === 'parts' && !(owner in onto)) pair(owner);
+    if (tableOf(owner) === 'dials' || tableOf(owner) === 'sounds') onto[owner] = owner;
+  }
+  return onto;
+}
 
 /**
- * Turns a showing into keys of the channels it moves: they do the same at every frame of the showing, and what they did
- * outside it is kept. A showing without end is unpacked up to the shot's last frame.
- * @throws EditRefused where another showing lies below it on one of its channels
+ * Puts a showing on another part: what hangs below that by the same names, whatever number stands behind them, is moved
+ * instead. The clip's own part puts it back.
+ * @throws EditRefused where nothing below it answers to the names
  */
-export function unpackPlacement(shot: Shot, id: string, random?: () => number): Change {
-  const placement = shot.placements[id];
-  const clip = placement && shot.clips[placement.clip];
-  if (!clip) throw new EditRefused('This showing is no longer in the shot.');
-  const span = spanOfPlacement(placement, clip);
-  const end = Number.isFinite(span.to) ? span.to : Math.max(shot.setup.last, span.from);
-  for (const [other, entry] of Object.entries(shot.placements)) {
-    const below = entry.order < placement.order || (entry.order === placement.order && other < id);
-    const source = shot.clips[entry.clip];
-    if (other === id || !below || !source) continue;
-    const reach = spanOfPlacement(entry, source);
-    const shares = Object.keys(clip.tracks).some((address) => source.tracks[address]);
-    if (shares && reach.from < end && reach.to > span.from)
-      throw new EditRefused(`"${source.name}" lies below it on the same channels: unpack that one first.`);
+export function putShowingOn(shot: Shot, id: string, part: string): Change {
+  const { now, clip } = placementOf(shot, id);
+  if (!shot.parts[part]) throw new EditRefused('This part is no longer in the shot.');
+  if (part === clip.root) return changePlacement(shot, id, { onto: undefined });
+  const below = new Map<string, string>();
+  for (const other of subtreeOf(shot, part)) {
+    const path = JSON.stringify(namesDown(shot, part, other));
+    if (!below.has(path)) below.set(path, other);
   }
-  const draft = new Draft(shot);
-  for (const [address, track] of Object.entries(clip.tracks)) {
-    if (!channelAt(shot, address)) continue;
-    const played = playedKeys(shot, address, track, clip, placement, end);
-    const around = keysAround(shot, address, span.from, Number.isFinite(span.to) ? end : null);
-    const row = [...around.before, ...played, ...around.after];
-    // Ids in rising order put keys on one frame in the order of the row.
-    const ids = row.map(() => makeId('key', random)).sort();
-    const base = trackOf(shot, address);
-    draft.set(pathOf(address, 'tracks'), {
-      before: base?.before ?? 'hold',
-      after: around.after.length > 0 ? (base?.after ?? 'hold') : 'hold',
-      ...((base?.blend ?? track.blend) ? { blend: base?.blend ?? track.blend } : {}),
-      keys: Object.fromEntries(row.map((key, i) => [ids[i]!, key])),
-    });
-  }
-  draft.set(['placements', id], undefined);
-  return draft.change(`Unpack ${clip.name} into keys`);
-}
-
-/** A key after which its value is held. */
-function held(key: Key): Key {
-  const { piece: _piece, ...bare } = key;
-  return { ...bare, manner: 'hold' };
-}
-
-/** Keys of a track with every handle written down, so that they keep their shape among other neighbours. */
-function written(shot: Shot, address: string, track: Track): Key[] {
-  const components = componentsOf(shot, address, track);
-  return sortedKeys(track).map(({ key }, i) => {
-    const keys = components.map((component) => compiledKey(component, i));
-    const rise = (values: number[]): number | [number, number, number] =>
-      values.length === 1 ? values[0]! : (values as [number, number, number]);
-    return {
-      ...key,
-      left: { reach: keys[0]!.leftReach, rise: rise(keys.map((entry) => entry.leftRise)) },
-      right: { reach: keys[0]!.rightReach, rise: rise(keys.map((entry) => entry.rightRise)) },
-      handles: 'free' as const,
-    };
+  const onto = counterparts(shot, clip, (own) => {
+    const names = shot.parts[own] ? namesDown(shot, clip.root, own) : null;
+    return names === null ? undefined : below.get(JSON.stringify(names));
   });
-}
-
-/** A shot in which a channel has the given keys, to work on with the edits of one channel. */
-function withTrack(shot: Shot, address: string, track: Track): Draft {
+  const next = { ...now, onto };
+  if (movedBy(next, clip).length === 0)
+    throw new EditRefused(
+      `Nothing below "${shot.parts[part].name}" answers to the names that "${clip.name}" moves: ${namesMoved(shot, clip)}.`,
+    );
   const draft = new Draft(shot);
-  draft.set(pathOf(address, 'tracks'), track);
-  return draft;
+  draft.set(['placements', id], next);
+  return draft.change(`Put ${clip.name} on ${shot.parts[part].name}`);
 }
 
-/** Keys of a track between two frames, with keys put in at both. */
-function cutKeys(shot: Shot, address: string, track: Track, from: number, to: number): Key[] {
-  const draft = withTrack(shot, address, track);
-  insertKey(draft, address, from);
-  insertKey(draft, address, to);
-  const keys = written(draft.shot, address, trackOf(draft.shot, address)!);
-  const first = keys.findLastIndex((key) => key.frame <= from + 1e-9);
-  const last = keys.findIndex((key) => key.frame >= to - 1e-9);
-  return keys.slice(first, Math.max(first, last) + 1);
+function namesMoved(shot: Shot, clip: Clip): string {
+  const names = new Set(
+    Object.keys(clip.tracks).flatMap((address) => shot.parts[splitAddress(address).owner]?.name ?? []),
+  );
+  return [...names].join(', ');
 }
 
-function playedKeys(
-  shot: Shot,
-  address: string,
-  track: Track,
-  clip: Clip,
-  placement: Placement,
-  end: number,
-): Key[] {
-  const length = clip.last - clip.first;
-  const { speed, start, plays } = placement;
-  const pass = length / speed;
-  const out: Key[] = [];
-  const add = (keys: readonly Key[], at: number, backwards: boolean): void => {
-    const mapped = played(keys, at, speed, backwards);
-    const before = out.at(-1);
-    const next = mapped[0];
-    // The turning point of a back-and-forth is one key: it arrives by one pass and leaves by the next.
-    if (before && next && plays === 'back-and-forth' && before.frame === next.frame) {
-      out[out.length - 1] = { ...next, ...(before.left ? { left: before.left } : {}) };
-      out.push(...mapped.slice(1));
-    } else out.push(...mapped);
-  };
-  if (length <= 0)
-    return [
-      {
-        frame: start,
-        value: cutKeys(shot, address, track, clip.first, clip.first)[0]!.value,
-        manner: 'hold',
-      },
-    ];
-  const passes = plays === 'loop' || plays === 'back-and-forth' ? Math.ceil((end - start) / pass - 1e-9) : 1;
-  for (let n = 0; n < Math.max(1, passes); n++) {
-    const from = start + n * pass;
-    const backwards = plays === 'back-and-forth' && n % 2 === 1;
-    const gone = Math.min(length, (end - from) * speed);
-    const keys = backwards
-      ? cutKeys(shot, address, track, clip.last - gone, clip.last)
-      : cutKeys(shot, address, track, clip.first, clip.first + gone);
-    add(keys, from, backwards);
-  }
-  out[out.length - 1] = held(out.at(-1)!);
-  return out;
-}
-
-function played(keys: readonly Key[], at: number, speed: number, backwards: boolean): Key[] {
-  const origin = backwards ? keys.at(-1)!.frame : keys[0]!.frame;
-  const scaled = (handle: Key['left']): Key['left'] => handle && { ...handle, reach: handle.reach / speed };
-  if (!backwards)
-    return keys.map((key) => ({
-      ...key,
-      frame: at + (key.frame - origin) / speed,
-      left: scaled(key.left),
-      right: scaled(key.right),
-    }));
-  const out: Key[] = [];
-  const list = [...keys].reverse();
-  list.forEach((key, i) => {
-    const earlier = list[i + 1];
-    const { piece: _piece, ...bare } = key;
-    const frame = at + (origin - key.frame) / speed;
-    const manner = earlier ? reversedManner(earlier.manner) : 'hold';
-    const piece = earlier?.piece;
-    const gain =
-      piece &&
-      (typeof piece.gain === 'number'
-        ? -piece.gain
-        : (piece.gain.map((part) => -part) as [number, number, number]));
-    out.push({
-      ...bare,
-      frame,
-      manner,
-      left: scaled(key.right),
-      right: scaled(key.left),
-      ...(piece && gain !== undefined ? { piece: { from: 1 - piece.to, to: 1 - piece.from, gain } } : {}),
-    });
-    // Played backwards, a held value is there from just after its end on.
-    if (earlier?.manner === 'hold') out.push({ frame: frame + JUMP, value: earlier.value, manner: 'hold' });
+/**
+ * Mirrors a showing, or takes that back: places are turned over across x, and what is left is shown on what is right by
+ * name ("Left arm", "Arm R"); a part without a counterpart is turned over itself.
+ */
+export function mirrorShowing(shot: Shot, id: string): Change {
+  const { now, clip } = placementOf(shot, id);
+  if (now.mirrored) return changePlacement(shot, id, { mirrored: undefined, onto: undefined });
+  const byName = new Map(Object.entries(shot.parts).map(([part, { name }]) => [name, part]));
+  const onto = counterparts(shot, clip, (own) => {
+    const target = now.onto?.[own] ?? own;
+    const side = otherSide(shot.parts[target]?.name ?? '');
+    return (side === null ? undefined : byName.get(side)) ?? target;
   });
-  return out;
-}
-
-/** What a channel does before and from the end of a showing, ending and beginning with keys of its own there. */
-function keysAround(
-  shot: Shot,
-  address: string,
-  from: number,
-  to: number | null,
-): { before: Key[]; after: Key[] } {
-  const track = trackOf(shot, address);
-  if (!track) {
-    const stored = storedValue(shot, channelAt(shot, address)!);
-    return {
-      before: [{ frame: from, value: stored, manner: 'hold' }],
-      after: to === null ? [] : [{ frame: to, value: stored, manner: 'hold' }],
-    };
-  }
-  const draft = withTrack(shot, address, track);
-  insertKey(draft, address, from);
-  if (to !== null) insertKey(draft, address, to);
-  const keys = written(draft.shot, address, trackOf(draft.shot, address)!);
-  const before = keys.filter((key) => key.frame <= from);
-  return {
-    before: before.map((key, i) => (i === before.length - 1 ? held(key) : key)),
-    after: to === null ? [] : keys.filter((key) => key.frame >= to),
-  };
+  const all = Object.fromEntries(
+    Object.keys(clip.tracks).map((address) => {
+      const { owner } = splitAddress(address);
+      return [owner, onto[owner] ?? now.onto?.[owner] ?? owner];
+    }),
+  );
+  return changePlacement(shot, id, { mirrored: true, onto: { ...onto, ...all } });
 }

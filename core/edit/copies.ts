@@ -1,7 +1,9 @@
 import {
+  flipsAcross,
   freeName,
   isWithin,
   type Link,
+  type MirrorAxis,
   ownerOf,
   type Part,
   shapeDefinition,
@@ -11,6 +13,7 @@ import {
 } from '../document';
 import { Draft, type Change } from './change';
 import { makeId } from './make-id';
+import { negated, negatedKey } from './negated-key';
 import { orderAfterLast } from './parts';
 import { shiftLocation } from './shift-location';
 import { EditRefused } from './values';
@@ -169,28 +172,15 @@ export function otherSide(name: string): string | null {
   return null;
 }
 
-export type MirrorAxis = 'x' | 'y' | 'z';
-
-/** Whether a number of a part's place changes its sign when the part is mirrored across the plane through 0 of an axis. */
-export function flips(path: string, axis: MirrorAxis): boolean {
-  const [name, along] = path.split('.');
-  if (name === 'location' || name === 'pivot') return along === axis;
-  // The turn about the axis itself stays; the two others run the other way, whatever the order.
-  if (name === 'rotation' || name === 'rest') return along !== axis;
-  return false;
-}
-
 function mirrored<T>(
   record: Readonly<Record<string, T>>,
   axis: MirrorAxis,
   turn: (entry: T) => T,
 ): Record<string, T> {
   return Object.fromEntries(
-    Object.entries(record).map(([path, entry]) => [path, flips(path, axis) ? turn(entry) : entry]),
+    Object.entries(record).map(([path, entry]) => [path, flipsAcross(path, axis) ? turn(entry) : entry]),
   );
 }
-
-const negated = (value: unknown): unknown => (typeof value === 'number' ? -value + 0 : value);
 
 /**
  * Mirrored linked copies of parts and all below them, across the plane through the parent's origin: values, keys and
@@ -209,25 +199,16 @@ export function mirrorParts(
   const { draft } = made;
   for (const [from, id] of made.idOf) {
     const part = draft.shot.parts[id]!;
-    const values = mirrored(part.values, axis, (value) => negated(value) as typeof value);
+    const values = mirrored(part.values, axis, (value) => negated(value));
     const kind = part.shape === null ? null : (shot.shapes[part.shape]?.kind ?? null);
     const sided = kind !== null && !shapeDefinition(kind).even && subtreeOf(shot, from).length === 1;
     const size = part.values[`scale.${axis}`] ?? 1;
     const scale = `scale.${axis}`;
     draft.set(['parts', id, 'values'], sided ? { ...values, [scale]: negated(size) } : values);
     for (const [path, track] of Object.entries(part.tracks)) {
-      if (!flips(path, axis) && !(sided && path === scale)) continue;
+      if (!flipsAcross(path, axis) && !(sided && path === scale)) continue;
       const keys = Object.fromEntries(
-        Object.entries(track.keys).map(([key, entry]) => [
-          key,
-          {
-            ...entry,
-            value: negated(entry.value),
-            ...(entry.left ? { left: { ...entry.left, rise: negated(entry.left.rise) } } : {}),
-            ...(entry.right ? { right: { ...entry.right, rise: negated(entry.right.rise) } } : {}),
-            ...(entry.piece ? { piece: { ...entry.piece, gain: negated(entry.piece.gain) } } : {}),
-          },
-        ]),
+        Object.entries(track.keys).map(([key, entry]) => [key, negatedKey(entry)]),
       );
       draft.set(['parts', id, 'tracks', path], { ...track, keys });
     }

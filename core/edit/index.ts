@@ -16,6 +16,7 @@ export * from './stretch-shape';
 export * from './push';
 export * from './steps';
 export * from './clips';
+export { unpackPlacement } from './unpack-clip';
 export * from './beside';
 export * from './copies';
 export * from './trays';

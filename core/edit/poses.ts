@@ -1,7 +1,7 @@
-import { linkOf, PLACE_CHANNELS, subtreeOf, trackOf, type Shot, type Value } from '../document';
+import { flipsAcross, linkOf, PLACE_CHANNELS, subtreeOf, trackOf, type Shot, type Value } from '../document';
 import type { Evaluator } from '../evaluate';
 import { Draft, type Change } from './change';
-import { flips, otherSide } from './copies';
+import { otherSide } from './copies';
 import { keyChannels } from './keys';
 import { curveValue, demandFrame, putKey } from './put-key';
 import { demandValue } from './values';
@@ -56,7 +56,7 @@ export function pastePose(
     return Object.entries(values).flatMap(([path, value]): [string, Value][] => {
       const address = `${target}/${path}`;
       if (linkOf(shot, address)) return [];
-      return [[address, mirrored && flips(path, 'x') ? -value + 0 : value]];
+      return [[address, mirrored && flipsAcross(path, 'x') ? -value + 0 : value]];
     });
   });
   const change = keyChannels(shot, frame, entries, random);

@@ -1,7 +1,7 @@
 export * from './plan';
 export * from './compile';
 export * from './loudness';
-export { spanOfPlacement } from './showing';
+export { playedOf, shareOf, shownAddress, spanOfPlacement } from './showing';
 export { addressesOf, formulaReads, pathPoints, readsOfLink } from './reads';
 export * from './evaluator';
 export * from './explain';

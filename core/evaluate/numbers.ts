@@ -12,7 +12,7 @@ import {
   type Instant,
 } from './node-place';
 import { CLOCK_FRAME, CLOCK_PROGRESS, CLOCK_TIME, type LayeredChannel, type Plan } from './plan';
-import { showingValue } from './showing';
+import { shareOf, showingValue, type Showing } from './showing';
 
 /** Who answers what a formula asks of other moments. */
 export interface Asked {
@@ -89,22 +89,42 @@ export class Numbers implements Instant {
   }
 }
 
-/** Writes the value of the topmost clip seen on a channel, or what the channel has without any. */
+/**
+ * Writes what the clips seen on a channel make of it: the topmost one that covers all below it, with those blended over
+ * it; without any, what the channel has itself.
+ */
 export function showLayer(numbers: Numbers, layer: LayeredChannel, frame: number): void {
   const { values } = numbers;
   const { showings, slot, stored } = layer;
-  for (let i = showings.length - 1; i >= 0; i--) {
-    const showing = showings[i]!;
-    if (!(frame >= showing.from && frame < showing.to)) continue;
-    const count = showing.tracks.length;
-    for (let component = 0; component < count; component++) {
-      const value = showingValue(showing, component, frame);
-      values[slot + component] = showing.oklab ? value : constrain(value, layer.fit, layer.min, layer.max);
-    }
-    if (showing.oklab) linearFromOklabAt(values, slot);
-    return;
+  let lowest = showings.length - 1;
+  for (; lowest >= 0; lowest--) {
+    const showing = showings[lowest]!;
+    if (frame >= showing.from && frame < showing.to && shareOf(showing, frame) >= 1) break;
   }
-  if (stored)
+  if (lowest < 0 && stored)
     for (let component = 0; component < stored.length; component++)
       values[slot + component] = stored[component]!;
+  for (let i = Math.max(0, lowest); i < showings.length; i++) {
+    const showing = showings[i]!;
+    if (frame >= showing.from && frame < showing.to) showOver(values, layer, showing, frame);
+  }
+}
+
+const COLOUR = new Float64Array(3);
+
+function showOver(values: Float64Array, layer: LayeredChannel, showing: Showing, frame: number): void {
+  const { slot, fit, min, max } = layer;
+  const count = showing.tracks.length;
+  const share = shareOf(showing, frame);
+  for (let component = 0; component < count; component++)
+    COLOUR[component] = showingValue(showing, component, frame);
+  if (showing.oklab) linearFromOklabAt(COLOUR, 0);
+  for (let component = 0; component < count; component++) {
+    const value = COLOUR[component]!;
+    if (share >= 1) values[slot + component] = showing.oklab ? value : constrain(value, fit, min, max);
+    else {
+      const below = values[slot + component]!;
+      values[slot + component] = constrain(below + (value - below) * share, fit, min, max);
+    }
+  }
 }

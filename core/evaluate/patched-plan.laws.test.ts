@@ -318,7 +318,9 @@ it('a plan made from an earlier one gives the bits of a new one, whatever was ed
     ),
     { numRuns: 500 },
   );
-  for (const [kind, count] of Object.entries({ ...seen, ...kept })) expect(count, kind).toBeGreaterThan(5);
+  // Lengths of paths are rare; the test below looks at them by themselves.
+  for (const [kind, count] of Object.entries({ ...seen, ...kept }))
+    expect(count, kind).toBeGreaterThan(kind === 'paths' ? 1 : 5);
 });
 
 it('a link for each copy that reads the length of a path is worked out anew when a point of the path is moved', () => {

@@ -27,7 +27,7 @@ import {
 } from '../transform';
 import { constrain, fitOf } from './constrain';
 import { levelAt, type LoudnessTables } from './loudness';
-import { showingsOf, showingValue } from './showing';
+import { shareOf, showingsOf, showingValue } from './showing';
 
 /** What references of one shot at different frames share. */
 interface Shared {
@@ -138,25 +138,34 @@ export class Reference {
     const { spec } = channel;
     const width = spec.kind === 'colour' ? 3 : 1;
     const fitted = (value: number): number => constrain(value, fitOf(spec), spec.min, spec.max);
-    const colour = (numbers: number[]): number[] => {
-      const values = Float64Array.from(numbers);
-      linearFromOklabAt(values, 0);
-      return [...values];
-    };
     const showings = showingsOf(this.shot, (other) => (other === address ? width : null)).get(address) ?? [];
-    const showing = showings.filter(({ from, to }) => this.frame >= from && this.frame < to).at(-1);
     const components = width === 3 ? [0, 1, 2] : [0];
-    if (showing) {
-      const numbers = components.map((i) => showingValue(showing, i, this.frame));
-      return showing.oklab ? colour(numbers) : numbers.map(fitted);
-    }
+    return showings
+      .filter(({ from, to }) => this.frame >= from && this.frame < to)
+      .reduce((below, showing) => {
+        const numbers = components.map((i) => showingValue(showing, i, this.frame));
+        const shown = showing.oklab ? colour(numbers) : numbers;
+        const share = shareOf(showing, this.frame);
+        if (share >= 1) return showing.oklab ? shown : shown.map(fitted);
+        return shown.map((value, i) => fitted(below[i]! + (value - below[i]!) * share));
+      }, this.bare(address));
+  }
+
+  /** A channel's value by its keys, or as it is stored. */
+  private bare(address: string): number[] {
+    const channel = channelAt(this.shot, address)!;
+    const { spec } = channel;
+    const fitted = (value: number): number => constrain(value, fitOf(spec), spec.min, spec.max);
     const track = trackOf(this.shot, address);
     if (!track) {
       const stored = storedValue(this.shot, channel);
       return typeof stored === 'number' ? [stored] : [...stored];
     }
-    const numbers = components.map((i) => sampleTrack(compileTrack(track, i), this.frame));
-    return width === 3 && track.blend === 'oklab' ? colour(numbers) : numbers.map(fitted);
+    const oklab = spec.kind === 'colour' && track.blend === 'oklab';
+    const numbers = (spec.kind === 'colour' ? [0, 1, 2] : [0]).map((i) =>
+      sampleTrack(compileTrack(track, i), this.frame),
+    );
+    return oklab ? colour(numbers) : numbers.map(fitted);
   }
 
   private expressionOf(address: string): Expression | null {
@@ -412,4 +421,10 @@ export class Reference {
     }
     return choices.map(({ chosen, look }) => ({ matrix: this.inCopy(partId, chosen), look }));
   }
+}
+
+function colour(numbers: readonly number[]): number[] {
+  const values = Float64Array.from(numbers);
+  linearFromOklabAt(values, 0);
+  return [...values];
 }

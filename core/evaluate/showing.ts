@@ -1,5 +1,5 @@
 import { compiledComponents, sampleTrack, type CompiledTrack } from '../curve';
-import type { Clip, Placement, Shot, Track } from '../document';
+import { flipsAcross, splitAddress, type Clip, type Placement, type Shot, type Track } from '../document';
 
 /** One showing of a clip on one channel. */
 export interface Showing {
@@ -7,23 +7,44 @@ export interface Showing {
   readonly from: number;
   readonly to: number;
   readonly speed: number;
+  /** First frame of the clip that is played. */
   readonly first: number;
-  /** Frames of the clip. */
+  /** Frames of the clip that are played. */
   readonly length: number;
   readonly plays: Placement['plays'];
+  readonly backwards: boolean;
+  /** Frames over which it takes over, and gives back. */
+  readonly blendIn: number;
+  readonly blendOut: number;
+  /** 1, or -1 where a mirrored place changes its sign. */
+  readonly sign: 1 | -1;
   /** One per component of the channel. */
   readonly tracks: readonly CompiledTrack[];
   readonly oklab: boolean;
 }
 
+/** Frames of a clip that a placement plays, first and last. */
+export function playedOf(placement: Placement, clip: Clip): { first: number; last: number } {
+  const first = placement.from ?? clip.first;
+  return { first, last: Math.max(first, placement.to ?? clip.last) };
+}
+
 /** Frames [from, to) of the shot at which a placement is seen. */
 export function spanOfPlacement(placement: Placement, clip: Clip): { from: number; to: number } {
-  const length = Math.max(0, clip.last - clip.first);
-  const once = placement.start + length / placement.speed;
+  const { first, last } = playedOf(placement, clip);
+  const once = placement.start + (last - first) / placement.speed;
   return { from: placement.start, to: placement.plays === 'once' ? once : (placement.until ?? Infinity) };
 }
 
-/** The showings of every channel, lowest first: the last one that is seen at a frame counts. */
+/** Address of the channel that a placement moves by a track of its clip; `null` where it moves none. */
+export function shownAddress(placement: Placement, address: string): string | null {
+  if (!placement.onto) return address;
+  const { owner, path } = splitAddress(address);
+  const other = placement.onto[owner];
+  return other === undefined ? null : `${other}/${path}`;
+}
+
+/** The showings of every channel, lowest first: each covers what lies below it, or is blended over it. */
 export function showingsOf(shot: Shot, widthOf: (address: string) => 1 | 3 | null): Map<string, Showing[]> {
   const found = new Map<string, Showing[]>();
   const placements = Object.entries(shot.placements).sort(
@@ -31,25 +52,31 @@ export function showingsOf(shot: Shot, widthOf: (address: string) => 1 | 3 | nul
   );
   for (const [, placement] of placements) {
     const clip = shot.clips[placement.clip];
-    if (!clip) continue;
-    for (const [address, track] of Object.entries(clip.tracks)) {
-      const width = widthOf(address);
-      if (width === null) continue;
+    if (!clip || placement.off) continue;
+    for (const [source, track] of Object.entries(clip.tracks)) {
+      const address = shownAddress(placement, source);
+      const width = address === null ? null : widthOf(address);
+      if (address === null || width === null) continue;
       const list = found.get(address) ?? [];
-      list.push(showing(placement, clip, track, width));
+      list.push(showing(placement, clip, source, track, width));
       found.set(address, list);
     }
   }
   return found;
 }
 
-function showing(placement: Placement, clip: Clip, track: Track, width: 1 | 3): Showing {
+function showing(placement: Placement, clip: Clip, source: string, track: Track, width: 1 | 3): Showing {
+  const { first, last } = playedOf(placement, clip);
   return {
     ...spanOfPlacement(placement, clip),
     speed: placement.speed,
-    first: clip.first,
-    length: Math.max(0, clip.last - clip.first),
+    first,
+    length: last - first,
     plays: placement.plays,
+    backwards: placement.backwards === true,
+    blendIn: placement.blendIn ?? 0,
+    blendOut: placement.blendOut ?? 0,
+    sign: placement.mirrored && flipsAcross(splitAddress(source).path, 'x') ? -1 : 1,
     tracks: compiledComponents(track, width),
     oklab: track.blend === 'oklab',
   };
@@ -57,22 +84,41 @@ function showing(placement: Placement, clip: Clip, track: Track, width: 1 | 3): 
 
 /** Frame of the clip that a showing shows at a frame of the shot. */
 export function clipFrame(showing: Showing, frame: number): number {
-  const { length } = showing;
+  const { length, first } = showing;
   const gone = (frame - showing.from) * showing.speed;
-  if (length <= 0) return showing.first;
-  switch (showing.plays) {
+  if (length <= 0) return first;
+  const into = goneInto(showing, gone);
+  return showing.backwards ? first + (length - into) : first + into;
+}
+
+function goneInto({ plays, length }: Showing, gone: number): number {
+  switch (plays) {
     case 'loop':
-      return showing.first + (gone - length * Math.floor(gone / length));
+      return gone - length * Math.floor(gone / length);
     case 'back-and-forth': {
       const both = gone - 2 * length * Math.floor(gone / (2 * length));
-      return showing.first + (both <= length ? both : 2 * length - both);
+      return both <= length ? both : 2 * length - both;
     }
     default:
-      return showing.first + Math.min(gone, length);
+      return Math.min(gone, length);
   }
 }
 
 /** Value of one component of a showing at a frame of the shot. */
 export function showingValue(showing: Showing, component: number, frame: number): number {
-  return sampleTrack(showing.tracks[component]!, clipFrame(showing, frame));
+  return showing.sign * sampleTrack(showing.tracks[component]!, clipFrame(showing, frame));
+}
+
+/** Share 3u^2 - 2u^3, the cubic Hermite between two rests. */
+const eased = (u: number): number => u * u * (3 - 2 * u);
+
+/** Share with which a showing counts over what lies below it at a frame at which it is seen, 0..1. */
+export function shareOf(
+  { from, to, blendIn, blendOut }: Pick<Showing, 'from' | 'to' | 'blendIn' | 'blendOut'>,
+  frame: number,
+): number {
+  let share = 1;
+  if (frame - from < blendIn) share = eased((frame - from) / blendIn);
+  if (to - frame < blendOut) share *= eased((to - frame) / blendOut);
+  return share;
 }

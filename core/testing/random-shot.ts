@@ -181,6 +181,18 @@ export const randomShot: fc.Arbitrary<Shot> = fc.integer({ min: 1, max: 6 }).cha
     speed: fc.constantFrom(0.5, 1, 1.7, 3),
     plays: fc.constantFrom(...CLIP_PLAYS),
     lasting: fc.option(fc.integer({ min: 0, max: 60 }), { nil: null }),
+    more: fc.record(
+      {
+        from: fc.integer({ min: 0, max: 8 }),
+        backwards: fc.constant(true as const),
+        mirrored: fc.constant(true as const),
+        off: fc.constant(true as const),
+        blendIn: fc.integer({ min: 0, max: 12 }),
+        blendOut: fc.integer({ min: 0, max: 12 }),
+      },
+      { requiredKeys: [] },
+    ),
+    onto: seldom(fc.integer({ min: 0, max: count - 1 })),
   });
   const entries = fc.array(part, { minLength: count, maxLength: count });
   return fc
@@ -212,6 +224,8 @@ interface RandomShowing {
   readonly speed: number;
   readonly plays: Placement['plays'];
   readonly lasting: number | null;
+  readonly more: Partial<Placement>;
+  readonly onto: number | undefined;
 }
 
 function assemble(list: readonly RandomPart[], showings: readonly RandomShowing[], tint: Track | null): Shot {
@@ -251,7 +265,7 @@ function assemble(list: readonly RandomPart[], showings: readonly RandomShowing[
   });
   const clips: Record<string, Clip> = {};
   const placements: Record<string, Placement> = {};
-  showings.forEach(({ part, tracks, length, lasting, ...showing }, i) => {
+  showings.forEach(({ part, tracks, length, lasting, more, onto, ...showing }, i) => {
     clips[`clp_${i}`] = {
       name: `Clip ${i}`,
       root: `prt_${part}`,
@@ -266,6 +280,9 @@ function assemble(list: readonly RandomPart[], showings: readonly RandomShowing[
       order: i % 2,
       until: lasting === null ? null : showing.start + lasting,
       ...showing,
+      ...more,
+      ...(more.from === undefined ? {} : { to: Math.max(more.from, 3 + length) }),
+      ...(onto === undefined ? {} : { onto: { [`prt_${part}`]: `prt_${onto}` } }),
     };
   });
   return {

@@ -1,5 +1,5 @@
 import { toast } from 'sonner';
-import { subtreeOf, type Shot } from '../../../../core/document';
+import { subtreeOf, type MirrorAxis, type Shot } from '../../../../core/document';
 import {
   apply,
   besideOf,
@@ -16,7 +16,6 @@ import {
   reparent,
   topmost,
   type Change,
-  type MirrorAxis,
   type PlaceWarning,
 } from '../../../../core/edit';
 import { make } from '../actions/choosing';
