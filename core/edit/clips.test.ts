@@ -226,6 +226,23 @@ describe('changing showings', () => {
     expect(values(pulled, [29, 30, 41, 44, 45]).map(tidy)).toEqual([90, 0, 10, 40, 7]);
   });
 
+  it('repeats when the end of the pass of one that is held is pulled; one held for a while is held for longer', () => {
+    const { shot, id } = shown(20, { plays: 'hold' });
+    const pulled = make(shot, trimShowing(shot, id, 'to', 45));
+    expect(placementIn(pulled, id)).toMatchObject({ plays: 'loop', until: 45 });
+    const cut = make(shot, trimShowing(shot, id, 'to', 26));
+    expect(placementIn(cut, id)).toMatchObject({ plays: 'hold', to: 8, until: null });
+    expect(values(cut, [25, 26, 40]).map(tidy)).toEqual([50, 60, 60]);
+    const ended = shown(20, { plays: 'hold', until: 30 });
+    const again = make(ended.shot, trimShowing(ended.shot, ended.id, 'to', 50));
+    expect(placementIn(again, ended.id)).toMatchObject({ plays: 'loop', until: 50 });
+    const short = make(ended.shot, trimShowing(ended.shot, ended.id, 'to', 25));
+    expect(placementIn(short, ended.id)).toMatchObject({ plays: 'hold', until: 25 });
+    const longer = shown(20, { plays: 'hold', until: 40 });
+    const held = make(longer.shot, trimShowing(longer.shot, longer.id, 'to', 50));
+    expect(placementIn(held, longer.id)).toMatchObject({ plays: 'hold', until: 50 });
+  });
+
   it('stretches: the same is played slower or faster', () => {
     const { shot, id } = shown(20);
     const slow = make(shot, stretchShowing(shot, id, 60));

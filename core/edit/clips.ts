@@ -70,6 +70,7 @@ function freeClipName(shot: Shot, name: string): string {
 /**
  * A clip of what channels do between two frames; their keys become its first showing, and the shot moves as before.
  * Keys outside the frames stay.
+ * @param name that of the part that it moves where none is given
  * @throws EditRefused where there are no keys, or no time between the frames
  */
 export function makeClip(
@@ -77,7 +78,7 @@ export function makeClip(
   addresses: readonly string[],
   first: number,
   last: number,
-  name: string,
+  name?: string,
   random?: () => number,
 ): { change: Change; id: string; placement: string } {
   const keyed = addresses.filter((address) => trackOf(shot, address));
@@ -97,8 +98,9 @@ export function makeClip(
   }
   const id = makeId('clp', random);
   const placement = makeId('plc', random);
-  const free = freeClipName(shot, name);
-  draft.set(['clips', id], { name: free, root: rootOf(shot, keyed), first, last, tracks });
+  const root = rootOf(shot, keyed);
+  const free = freeClipName(shot, name ?? shot.parts[root]!.name);
+  draft.set(['clips', id], { name: free, root, first, last, tracks });
   draft.set(['placements', placement], {
     clip: id,
     start: first,
@@ -269,7 +271,8 @@ export function moveShowings(shot: Shot, ids: readonly string[], by: number): Ch
 
 /**
  * Lets a showing begin or end at another frame: less of the clip is played, or more of it. Pulled beyond the clip's
- * end, it plays over and over up to there; one that goes on after its end goes on for longer or shorter.
+ * end, it plays over and over up to there; one that goes on after its end goes on for longer or shorter. Of one that is
+ * held without end, the end of its pass is meant.
  */
 export function trimShowing(shot: Shot, id: string, edge: 'from' | 'to', frame: number): Change {
   const { now, clip } = placementOf(shot, id);
@@ -289,7 +292,10 @@ export function trimShowing(shot: Shot, id: string, edge: 'from' | 'to', frame: 
     return changePlacement(shot, id, { from, start: now.start + (from - first) / now.speed });
   }
   const at = Math.max(now.start + SHORTEST, frame);
-  if (now.plays !== 'once') return changePlacement(shot, id, { until: at });
+  const passEnds = now.start + (last - first) / now.speed + 1e-9;
+  const rests = now.plays === 'hold' && (now.until === null || now.until <= passEnds);
+  if ((now.plays !== 'once' && !rests) || (now.until !== null && rests && at <= passEnds))
+    return changePlacement(shot, id, { until: at });
   const whole = now.backwards ? last - clip.first : clip.last - first;
   const played = (at - now.start) * now.speed;
   if (played > whole + 1e-9) {

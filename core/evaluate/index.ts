@@ -1,7 +1,7 @@
 export * from './plan';
 export * from './compile';
 export * from './loudness';
-export { playedOf, shareOf, shownAddress, spanOfPlacement } from './showing';
+export { clipFrame, playedOf, runOf, shareOf, shownAddress, spanOfPlacement, type Run } from './showing';
 export { addressesOf, formulaReads, pathPoints, readsOfLink } from './reads';
 export * from './evaluator';
 export * from './explain';

@@ -1,8 +1,8 @@
 import { compiledComponents, sampleTrack, type CompiledTrack } from '../curve';
 import { flipsAcross, splitAddress, type Clip, type Placement, type Shot, type Track } from '../document';
 
-/** One showing of a clip on one channel. */
-export interface Showing {
+/** When a clip is seen, and which of its frames. */
+export interface Run {
   /** Frames [from, to) at which it is seen. */
   readonly from: number;
   readonly to: number;
@@ -16,6 +16,10 @@ export interface Showing {
   /** Frames over which it takes over, and gives back. */
   readonly blendIn: number;
   readonly blendOut: number;
+}
+
+/** One showing of a clip on one channel. */
+export interface Showing extends Run {
   /** 1, or -1 where a mirrored place changes its sign. */
   readonly sign: 1 | -1;
   /** One per component of the channel. */
@@ -65,7 +69,8 @@ export function showingsOf(shot: Shot, widthOf: (address: string) => 1 | 3 | nul
   return found;
 }
 
-function showing(placement: Placement, clip: Clip, source: string, track: Track, width: 1 | 3): Showing {
+/** When a placement is seen, and which frames of its clip. */
+export function runOf(placement: Placement, clip: Clip): Run {
   const { first, last } = playedOf(placement, clip);
   return {
     ...spanOfPlacement(placement, clip),
@@ -76,22 +81,28 @@ function showing(placement: Placement, clip: Clip, source: string, track: Track,
     backwards: placement.backwards === true,
     blendIn: placement.blendIn ?? 0,
     blendOut: placement.blendOut ?? 0,
+  };
+}
+
+function showing(placement: Placement, clip: Clip, source: string, track: Track, width: 1 | 3): Showing {
+  return {
+    ...runOf(placement, clip),
     sign: placement.mirrored && flipsAcross(splitAddress(source).path, 'x') ? -1 : 1,
     tracks: compiledComponents(track, width),
     oklab: track.blend === 'oklab',
   };
 }
 
-/** Frame of the clip that a showing shows at a frame of the shot. */
-export function clipFrame(showing: Showing, frame: number): number {
-  const { length, first } = showing;
-  const gone = (frame - showing.from) * showing.speed;
+/** Frame of the clip that is shown at a frame of the shot. */
+export function clipFrame(run: Run, frame: number): number {
+  const { length, first } = run;
+  const gone = (frame - run.from) * run.speed;
   if (length <= 0) return first;
-  const into = goneInto(showing, gone);
-  return showing.backwards ? first + (length - into) : first + into;
+  const into = goneInto(run, gone);
+  return run.backwards ? first + (length - into) : first + into;
 }
 
-function goneInto({ plays, length }: Showing, gone: number): number {
+function goneInto({ plays, length }: Run, gone: number): number {
   switch (plays) {
     case 'loop':
       return gone - length * Math.floor(gone / length);
@@ -113,10 +124,7 @@ export function showingValue(showing: Showing, component: number, frame: number)
 const eased = (u: number): number => u * u * (3 - 2 * u);
 
 /** Share with which a showing counts over what lies below it at a frame at which it is seen, 0..1. */
-export function shareOf(
-  { from, to, blendIn, blendOut }: Pick<Showing, 'from' | 'to' | 'blendIn' | 'blendOut'>,
-  frame: number,
-): number {
+export function shareOf({ from, to, blendIn, blendOut }: Run, frame: number): number {
   let share = 1;
   if (frame - from < blendIn) share = eased((frame - from) / blendIn);
   if (to - frame < blendOut) share *= eased((to - frame) / blendOut);

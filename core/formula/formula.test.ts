@@ -288,6 +288,9 @@ describe('numbers typed into fields', () => {
     ['*=1+1', 60],
     ['1turn', 360],
     ['90°', 90],
+    ['90 °', 90],
+    ['0.5 turn + 2 deg', 182],
+    ['+= 10 deg', 40],
     ['asin(1)', 90],
   ] as const)('%s', (text, want) => {
     expect(typedValue(shot, 'prt_a/rotation.z', text, 30)).toEqual({ ok: true, value: want });

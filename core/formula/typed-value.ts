@@ -2,8 +2,12 @@ import type { Shot } from '../document';
 import type { FormulaError } from './error';
 import { addressesRead, interpret, partsMeasured, readsClock } from './expression';
 import { checkArithmetic, NameTable } from './link';
+import { UNIT_NAMES } from './units';
 
 export type TypedValue = { ok: true; value: number } | { ok: false; error: FormulaError };
+
+/** A number and its unit with room between them, as people write it: "12 mm". */
+const SPACED_UNIT = new RegExp(`(\\d)\\s+(${UNIT_NAMES.join('|')}|[°º])(?![\\p{L}\\d])`, 'gu');
 
 /**
  * Number typed into a field: arithmetic and units (`-3*360`, `12mm`, `90deg + 1turn`), or a change of what is there
@@ -19,7 +23,7 @@ export function typedValue(
   current: number,
   among: { readonly index: number; readonly count: number } = { index: 0, count: 1 },
 ): TypedValue {
-  const trimmed = text.trim();
+  const trimmed = text.trim().replace(SPACED_UNIT, '$1$2');
   const relative = /^([+\-*/])=|^([*/])/.exec(trimmed);
   const operator = relative?.[1] ?? relative?.[2];
   const skipped = relative?.[0].length ?? 0;

@@ -7,7 +7,9 @@ import {
   EditRefused,
   invert,
   keyChannels,
+  makeClip,
   removeParts,
+  removeShowings,
   renamePart,
   reparent,
   setLink,
@@ -409,4 +411,76 @@ describe('undo beside what others do', () => {
       expect(undone).toBeGreaterThan(20);
     },
   );
+});
+
+describe('a clip that is open', () => {
+  const turn = 'prt_a/rotation.z';
+  const withClip = (): Shot => {
+    const once = apply(start, keyChannels(start, 10, [[turn, 0]]));
+    const keyed = apply(once, keyChannels(once, 20, [[turn, 90]]));
+    return apply(keyed, makeClip(keyed, [turn], 10, 20).change);
+  };
+
+  it('is edited where it stands; what is kept is the clip, and undo takes it back', async () => {
+    const server = new TestServer(withClip());
+    const { page } = await open(server);
+    const [showing] = Object.keys(page.now.document.placements);
+    expect(page.now.shot.parts.prt_a!.tracks).toEqual({});
+    expect(page.openClip(showing!)).toEqual({ first: 10, last: 20 });
+    commit(page, (shot) => keyChannels(shot, 20, [[turn, 45]]));
+    await settle();
+    expect(page.now.shot.parts.prt_a!.tracks['rotation.z']).toBeDefined();
+    expect(server.document.parts.prt_a!.tracks).toEqual({});
+    const values = Object.values(Object.values(server.document.clips)[0]!.tracks[turn]!.keys).map(
+      (key) => key.value,
+    );
+    expect(values.sort()).toEqual([0, 45]);
+    page.undo();
+    await settle();
+    expect(server.document).toEqual(page.now.document);
+    page.evaluate(20, {});
+    expect(page.evaluator.number(turn)).toBe(90);
+    page.openClip(null);
+    expect(page.now.shot).toBe(page.now.document);
+  });
+
+  it('closes when its showing goes, here or elsewhere', async () => {
+    const server = new TestServer(withClip());
+    const one = await open(server);
+    const two = await open(server);
+    const [showing] = Object.keys(one.page.now.document.placements);
+    one.page.openClip(showing!);
+    expect(one.page.now.opened).toBe(showing);
+    commit(two.page, (shot) => removeShowings(shot, [showing!]));
+    await settle();
+    one.page.news(server.revision);
+    await settle();
+    expect(one.page.now.opened).toBeNull();
+    expect(one.page.now.shot).toBe(one.page.now.document);
+    expect(one.page.now.shot.placements).toEqual({});
+  });
+
+  it('takes in what others do to it meanwhile, and undoes only what was done here', async () => {
+    const server = new TestServer(withClip());
+    const one = await open(server);
+    const two = await open(server);
+    const [showing] = Object.keys(one.page.now.document.placements);
+    one.page.openClip(showing!);
+    commit(one.page, (shot) => keyChannels(shot, 15, [['prt_a/location.x', 3]]));
+    await settle();
+    two.page.news(server.revision);
+    await settle();
+    two.page.openClip(showing!);
+    commit(two.page, (shot) => keyChannels(shot, 20, [[turn, 10]]));
+    await settle();
+    one.page.news(server.revision);
+    await settle();
+    one.page.evaluate(20, {});
+    expect(one.page.evaluator.number(turn)).toBe(10);
+    one.page.undo();
+    await settle();
+    const clip = Object.values(server.document.clips)[0]!;
+    expect(Object.keys(clip.tracks)).toEqual([turn]);
+    expect(Object.values(clip.tracks[turn]!.keys).map((key) => key.value)).toContain(10);
+  });
 });

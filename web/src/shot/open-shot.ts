@@ -1,6 +1,6 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { checkStructure, type Shot, type Value } from '../../../core/document';
-import { apply, invert, isEmpty, type Change } from '../../../core/edit';
+import { apply, invert, isEmpty, OpenedClip, type Change } from '../../../core/edit';
 import { compile, Evaluator, type LoudnessTables, type Plan } from '../../../core/evaluate';
 import {
   doneAgain,
@@ -17,7 +17,12 @@ import type { TabStore } from './tab-store';
 
 export interface ShotState extends History {
   readonly name: string;
+  /** The document that is worked on: the shot, or the shot with a clip open in it. */
   readonly shot: Shot;
+  /** The shot as it is kept. */
+  readonly document: Shot;
+  /** Showing whose clip is open. */
+  readonly opened: string | null;
   /** Plan of what is shown: of the shot, or of one that is tried. */
   readonly plan: Plan;
   /** A document that is shown to try it, while the shot stays what it is. */
@@ -49,6 +54,7 @@ export class OpenShot {
   private overrides: readonly (readonly [string, Value])[] = [];
   private readonly outbox: Outbox;
   private loudness: LoudnessTables = {};
+  private lens: OpenedClip | null = null;
 
   private constructor({ name, revision, document, server, store, told, cameIn }: ShotSource) {
     const plan = compile(document);
@@ -59,6 +65,8 @@ export class OpenShot {
       ...NO_HISTORY,
       name,
       shot: document,
+      document,
+      opened: null,
       plan,
       trying: false,
       kept: ALL_KEPT,
@@ -162,10 +170,25 @@ export class OpenShot {
     this.state.setState(({ tick }) => ({ plan, trying: false, tick: tick + 1 }));
   }
 
-  /** Makes a change, keeps it, and lets undo take it back. */
+  /** Makes a change of what is worked on, keeps it, and lets undo take it back. */
   commit(change: Change): void {
+    this.commitDocument(this.lens ? this.lens.back(this.now.document, change) : change);
+  }
+
+  /** Makes a change of the shot as it is kept, whatever clip is open in it. */
+  commitDocument(change: Change): void {
     if (isEmpty(change)) return;
     this.make(change, recorded(this.now, { kind: 'change', change }));
+  }
+
+  /**
+   * Opens the clip of a showing: its keys stand in the channels that it moves, and are edited there. `null` closes it.
+   * @returns frames of the shot between which it is seen
+   */
+  openClip(showing: string | null): { first: number; last: number } | null {
+    this.lens = showing === null ? null : new OpenedClip(showing);
+    this.show(this.now.document, {});
+    return this.lens?.span(this.now.document) ?? null;
   }
 
   /** Remembers unkeyed values that were dropped, as a step that undo brings back. */
@@ -207,7 +230,7 @@ export class OpenShot {
 
   private make(change: Change, history: History): void {
     if (change.patches.some(({ path }) => path[0] === 'parts' && path.length === 2)) {
-      const [problem] = checkStructure(apply(this.now.shot, change));
+      const [problem] = checkStructure(apply(this.now.document, change));
       if (problem)
         throw new RangeError(`"${change.label}" does not fit what the shot is now. ${problem.message}`);
     }
@@ -222,22 +245,28 @@ export class OpenShot {
   private takeIn(shot: Shot, by: Change): void {
     this.show(
       shot,
-      overForeign(this.now, this.now.shot, by),
+      overForeign(this.now, this.now.document, by),
       by.patches.map((patch) => patch.path),
     );
   }
 
   /** Shows another document of the shot. @param paths places in which it differs, where that is known */
-  private show(shot: Shot, history: Partial<History>, paths?: readonly (readonly string[])[]): void {
+  private show(document: Shot, history: Partial<History>, paths?: readonly (readonly string[])[]): void {
+    const open = this.lens?.shown(document) ?? null;
+    // A clip that has gone, or whose showing has, is not open any longer.
+    if (open === null) this.lens = null;
+    const shot = open ?? document;
+    const next = { ...history, shot, document, opened: this.lens?.showing ?? null };
     // Most edits change values and keys: what depends on them is worked out in place, without a new plan.
-    if (paths && !this.now.trying && this.overrides.length === 0 && this.evaluator.update(shot, paths)) {
+    const inPlace = paths && !this.lens && this.now.opened === null;
+    if (inPlace && !this.now.trying && this.overrides.length === 0 && this.evaluator.update(shot, paths)) {
       const plan = { ...this.evaluator.plan };
-      this.state.setState(({ tick }) => ({ ...history, shot, plan, tick: tick + 1 }));
+      this.state.setState(({ tick }) => ({ ...next, plan, tick: tick + 1 }));
       return;
     }
     const plan = compile(shot, this.loudness, this.evaluator.plan);
     this.evaluator = new Evaluator(plan);
     this.work();
-    this.state.setState(({ tick }) => ({ ...history, shot, plan, trying: false, tick: tick + 1 }));
+    this.state.setState(({ tick }) => ({ ...next, plan, trying: false, tick: tick + 1 }));
   }
 }

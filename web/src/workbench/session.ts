@@ -21,6 +21,7 @@ import { Plot, type PlotState } from './state/plot';
 import { SoundPlayer } from './sound/sound-player';
 import { Sounds, type KnownSound } from './state/sounds';
 import { Sheets, type SheetsState } from './state/sheets';
+import { Strips, type StripsState } from './state/strips';
 import { Elsewhere, partsTouched } from './state/elsewhere';
 import { Time, type TimeState } from './state/time';
 import { ViewSettings, type ViewState } from './state/view-settings';
@@ -34,6 +35,7 @@ export class Session {
   readonly clipboard = new Clipboard();
   readonly elsewhere = new Elsewhere();
   readonly plot = new Plot();
+  readonly strips = new Strips();
   readonly compare: Compare;
   readonly time: Time;
   readonly player: Player;
@@ -65,8 +67,13 @@ export class Session {
     this.curves.setPlan(doc.now.plan);
     doc.state.subscribe((now, before) => {
       if (now.shot !== before.shot) this.keepTo(now.shot);
+      if (now.document !== before.document) this.strips.keepTo(now.document);
+      if (now.opened !== before.opened) this.plot.forget();
       if (now.shot.sounds !== before.shot.sounds) this.soundsChanged();
       if (now.plan !== before.plan) this.curves.setPlan(now.plan);
+    });
+    this.choice.store.subscribe(({ chosenKeys }) => {
+      if (chosenKeys.length > 0) this.strips.choose([]);
     });
     this.unfollow = followShot(id, (revision) => doc.news(revision));
   }
@@ -156,8 +163,17 @@ export class Session {
 
   /** Runs an edit and commits it; what it refuses is told and changes nothing. @returns whether it was done */
   edit(make: (shot: Shot) => Change): boolean {
+    return this.attempt(() => this.commit(make(this.shot)));
+  }
+
+  /** As `edit`, of the shot as it is kept, whatever clip is open in it. */
+  editDocument(make: (shot: Shot) => Change): boolean {
+    return this.attempt(() => this.doc.commitDocument(make(this.doc.now.document)));
+  }
+
+  private attempt(act: () => void): boolean {
     try {
-      this.commit(make(this.shot));
+      act();
       return true;
     } catch (error) {
       if (!(error instanceof EditRefused)) throw error;
@@ -188,6 +204,8 @@ export const useTime = <T>(select: (state: TimeState) => T): T => useStore(useSe
 export const useKeying = <T>(select: (state: KeyingState) => T): T =>
   useStore(useSession().keying.store, select);
 export const usePlot = <T>(select: (state: PlotState) => T): T => useStore(useSession().plot.store, select);
+export const useStrips = <T>(select: (state: StripsState) => T): T =>
+  useStore(useSession().strips.store, select);
 export const useCompare = <T>(select: (state: CompareState) => T): T =>
   useStore(useSession().compare.store, select);
 export const useSheets = <T>(select: (state: SheetsState) => T): T =>

@@ -25,6 +25,6 @@ export function toggleCompare(session: Session): void {
 
 /** Remembers the shot as it is now, to compare with it later. */
 export function keepAside(session: Session): void {
-  session.compare.keepAside(session.shot);
+  session.compare.keepAside(session.doc.now.document);
   toast('Kept aside as it is now. Compare shows it beside what you change from here on.');
 }

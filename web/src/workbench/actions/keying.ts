@@ -3,7 +3,7 @@ import { channelAt, linkOf } from '../../../../core/document';
 import { apply, compose, keyAt, keyChannels, removeKeys } from '../../../../core/edit';
 import { anchorPose } from '../pose-keying';
 import type { Session } from '../session';
-import { valueNow } from './values';
+import { tellClipped, valueNow } from './values';
 
 /** Keys channels at this frame with the values they have now; changed values are thereby kept. */
 export function keyNow(session: Session, addresses: readonly string[]): void {
@@ -18,6 +18,10 @@ export function keyNow(session: Session, addresses: readonly string[]): void {
     toast('Nothing here can be keyed: linked values follow their formula.');
     return;
   }
+  tellClipped(
+    session,
+    entries.map(([address]) => address),
+  );
   const done = session.edit((current) => {
     const anchored = session.keying.now.keyDiffering ? anchorPose(current, frame, entries) : null;
     if (!anchored) return keyChannels(current, frame, entries);

@@ -9,6 +9,7 @@ import { Compare } from '../state/compare';
 import { Keying } from '../state/keying';
 import { Plot } from '../state/plot';
 import { Sheets } from '../state/sheets';
+import { Strips } from '../state/strips';
 import { Time } from '../state/time';
 import { ViewSettings } from '../state/view-settings';
 
@@ -37,6 +38,7 @@ export async function workbench(
     sheets: new Sheets(),
     clipboard: new Clipboard(),
     plot: new Plot(),
+    strips: new Strips(),
     compare: new Compare(shot),
     time: new Time(1),
   });

@@ -12,14 +12,16 @@ import {
   compose,
   EditRefused,
   keyChannels,
+  movedBy,
   movePivot,
   setValues,
   type Change,
 } from '../../../../core/edit';
-import { Evaluator } from '../../../../core/evaluate';
+import { Evaluator, spanOfPlacement } from '../../../../core/evaluate';
 import type { Loose } from '../../shot/history';
 import { isPosed } from '../pose-keying';
 import type { Session } from '../session';
+import { openClip } from './clips';
 import { tellOnce } from '../tell-once';
 
 /** Changes the evaluated values for the time of a drag, without any edit; `null` ends it. */
@@ -75,6 +77,10 @@ export function setChannels(
     preview(session, null);
     return false;
   }
+  tellClipped(
+    session,
+    entries.map(([address]) => address),
+  );
   const pivots = pivotChange(session, entries);
   if (pivots) return session.edit(() => pivots) || (preview(session, null), false);
   const keyed = (address: string): boolean => autoKey && channelAt(shot, address)?.spec.animatable === true;
@@ -114,6 +120,26 @@ export function setChannels(
     preview(session, null);
     return false;
   }
+}
+
+/** Says so where a clip moves what is changed, so that a change below it is not taken for one without effect. */
+export function tellClipped(session: Session, addresses: readonly string[]): void {
+  const { document: shot, plan } = session.doc.now;
+  const covered = addresses.find((address) => plan.layers.some((layer) => layer.address === address));
+  if (covered === undefined) return;
+  const { frame } = session.time.now;
+  const found = Object.entries(shot.placements).find(([, placement]) => {
+    const clip = shot.clips[placement.clip];
+    if (!clip || placement.off || !movedBy(placement, clip).includes(covered)) return false;
+    const { from, to } = spanOfPlacement(placement, clip);
+    return frame >= from && frame < to;
+  });
+  if (!found) return;
+  const [id, placement] = found;
+  toast(
+    `A clip, ${shot.clips[placement.clip]!.name}, moves ${channelName(session.shot, covered)} here: what is changed lies below it. Open the clip to change what it does.`,
+    { id: 'clipped', action: { label: 'Open it', onClick: () => openClip(session, id) } },
+  );
 }
 
 /** The change for new pivots that leave their parts where they are; `null` where something else is meant. */

@@ -101,6 +101,7 @@ export const EDIT_COMMANDS: readonly Command[] = [
     run: (s) => {
       choose(s, []);
       s.choice.keys([]);
+      s.strips.choose([]);
     },
   },
   {

@@ -1,6 +1,7 @@
 import type { MenuAction } from '../../ui/menu';
 import type { Session } from '../session';
 import type { Command } from './command';
+import { CLIP_COMMANDS } from './clips';
 import { EDIT_COMMANDS } from './edit';
 import { KEYS_COMMANDS } from './keys';
 import { LINK_COMMANDS } from './links';
@@ -14,6 +15,7 @@ export type { Command, CommandGroup } from './command';
 export const COMMANDS: readonly Command[] = [
   ...PLAY_COMMANDS,
   ...KEYS_COMMANDS,
+  ...CLIP_COMMANDS,
   ...LINK_COMMANDS,
   ...VIEW_COMMANDS,
   ...PARTS_COMMANDS,

@@ -2,6 +2,7 @@ import { memo, useState } from 'react';
 import { TabPanel, TabRow, Tabs } from '../../ui/tabs';
 import { RULER } from '../keys/lanes-painter';
 import { useShot } from '../session';
+import { StripFields } from '../clips/strip-fields';
 import { KeyFields } from '../shaping/key-fields';
 import type { Line } from './lines';
 import { Measures } from './measures';
@@ -42,6 +43,7 @@ export const CurvesRight = memo(function CurvesRight({
           <TabRow label="About the curve" tabs={SIDES} />
         </div>
         <TabPanel value="key" className="min-h-0 flex-1 overflow-y-auto p-2.5">
+          <StripFields />
           <KeyFields />
         </TabPanel>
         <TabPanel value="measure" className="min-h-0 flex-1 overflow-y-auto p-2.5">

@@ -19,6 +19,8 @@ import { dropLoose, keyNow } from '../actions/keying';
 import { goTo, play, stop } from '../actions/time';
 import { useSession, useChoice, useKeying, useSheets, useShot, useTime } from '../session';
 import { KEY_SETS, type KeySet } from '../state/keying';
+import { ClipRows } from '../clips/clip-rows';
+import { clipsMenu } from '../clips/strip-menu';
 import { SoundRows } from '../sound/sound-rows';
 import { CURVES_COLUMNS, KEYS_COLUMNS } from '../timeline/columns';
 import type { FootTab } from '../state/sheets';
@@ -117,6 +119,17 @@ export function Foot() {
           )}
           <span className="ml-auto flex items-center gap-2">
             {foot !== 'links' && (
+              <MenuButton
+                label="Clips"
+                title="Make a clip of keys, show one from the playhead on"
+                className="btn"
+                side="top"
+                entries={() => clipsMenu(session)}
+              >
+                Clips
+              </MenuButton>
+            )}
+            {foot !== 'links' && (
               <button
                 type="button"
                 aria-pressed={keySnap}
@@ -132,11 +145,13 @@ export function Foot() {
         </div>
         <TabPanel value="keys" className="flex min-h-0 flex-1 flex-col">
           <SoundRows {...KEYS_COLUMNS} />
+          <ClipRows {...KEYS_COLUMNS} />
           <KeysEditor />
         </TabPanel>
         <TabPanel value="curves" className="flex min-h-0 flex-1 flex-col">
           <Suspense fallback={<p className="p-4 text-ink-2">Opening the curves...</p>}>
             <SoundRows {...CURVES_COLUMNS} />
+            <ClipRows {...CURVES_COLUMNS} />
             <CurvesEditor />
           </Suspense>
         </TabPanel>

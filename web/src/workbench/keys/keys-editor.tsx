@@ -15,6 +15,7 @@ import { MenuOn } from '../../ui/menu';
 import { choose } from '../actions/choosing';
 import { focusPanel } from '../panels';
 import { useSession, useChoice, useShot, type Session } from '../session';
+import { StripFields } from '../clips/strip-fields';
 import { MarkerName } from '../timeline/marker-name';
 import { KeyFields } from '../shaping/key-fields';
 import { MannerPalette } from '../shaping/manner-palette';
@@ -294,6 +295,7 @@ export const KeysEditor = memo(function KeysEditor() {
         className="absolute z-10 bottom-0 right-0 top-0 flex flex-col gap-2.5 overflow-y-auto border-l border-line bg-panel p-2.5"
         style={{ width: PANEL_WIDTH }}
       >
+        <StripFields />
         <KeyFields />
         <MannerPalette addresses={meant} />
       </aside>

@@ -8,6 +8,7 @@ import { beginDrag } from '../../ui/drag';
 import { MenuButton, MenuOn, type MenuEntries } from '../../ui/menu';
 import { keyNow } from '../actions/keying';
 import { useKnownSound, useSession, useShot, useTime, type Session } from '../session';
+import { PlayLine } from '../timeline/play-line';
 import { sizedContext } from '../timeline/sized-canvas';
 import { snappedFrame } from '../timeline/time-scale';
 import { useSizeOf, useTimeWheel, useTimeWindow } from '../timeline/use-time-window';
@@ -227,20 +228,6 @@ function SoundRow(props: {
       </MenuOn>
       <PlayLine x={(frame) => left + scale.x(frame)} from={left} to={left + width} />
     </div>
-  );
-}
-
-/** Where time stands, as a line over a row. */
-function PlayLine({ x, from, to }: { x: (frame: number) => number; from: number; to: number }) {
-  const frame = useTime((state) => state.frame);
-  const at = x(frame);
-  if (at < from || at > to) return null;
-  return (
-    <i
-      className="pointer-events-none absolute inset-y-0 w-[1.5px] bg-now"
-      style={{ left: at - 0.75 }}
-      aria-hidden="true"
-    />
   );
 }
 

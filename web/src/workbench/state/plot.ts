@@ -101,6 +101,11 @@ export class Plot extends Slice<PlotState> {
     this.set({ before, trial: null, dragged: false });
   }
 
+  /** What was before is nothing to compare with any longer. */
+  forget(): void {
+    this.set({ before: null, trial: null, dragged: false });
+  }
+
   tolerate(band: number | null): void {
     if (band !== this.now.band) this.set({ band });
   }

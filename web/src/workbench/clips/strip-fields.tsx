@@ -1,0 +1,209 @@
+import { CLIP_PLAYS, type Placement } from '../../../../core/document';
+import {
+  changeClip,
+  changePlacement,
+  mirrorShowing,
+  stretchShowing,
+  trimShowing,
+  type PlacementOptions,
+} from '../../../../core/edit';
+import { playedOf, spanOfPlacement } from '../../../../core/evaluate';
+import { closeClip, openClip, removeChosen, repeatChosen, untie } from '../actions/clips';
+import { useSession, useShot, useStrips } from '../session';
+import { ExactField } from '../shaping/exact-field';
+import { typedDocument } from '../shaping/typed-edit';
+import { timesShown, unpack } from './strip-menu';
+import { PLAYS_WORDS } from './strip-rows';
+
+const tidy = (value: number): string => String(Math.round(value * 1000) / 1000);
+
+/** The chosen showing of a clip in numbers, and what can be done with it. */
+export function StripFields() {
+  const chosen = useStrips((state) => state.chosen);
+  const id = chosen.at(-1);
+  const there = useShot((state) => id !== undefined && state.document.placements[id] !== undefined);
+  if (id === undefined || !there) return null;
+  return (
+    <section aria-label="Chosen clip" className="flex flex-col gap-1.5 border-b border-line pb-2.5">
+      <OneStrip key={id} id={id} more={chosen.length - 1} />
+    </section>
+  );
+}
+
+function OneStrip({ id, more }: { id: string; more: number }) {
+  const session = useSession();
+  const shot = useShot((state) => state.document);
+  const opened = useShot((state) => state.opened);
+  const placement = shot.placements[id]!;
+  const clip = shot.clips[placement.clip];
+  if (!clip) return null;
+  const span = spanOfPlacement(placement, clip);
+  const { first, last } = playedOf(placement, clip);
+  const times = timesShown(shot, placement.clip);
+  const change = (options: PlacementOptions): string | null =>
+    typedDocument(session, (now) => changePlacement(now, id, options));
+  const number = (
+    label: string,
+    value: string,
+    unit: string,
+    title: string,
+    take: (value: number) => string | null,
+  ) => (
+    <label className="flex min-w-0 flex-col gap-0.5">
+      <span className="text-xs text-ink-2">{label}</span>
+      <ExactField
+        label={label}
+        text={value}
+        unit={unit}
+        title={title}
+        onType={(typed) => {
+          const wanted = Number(typed.replace(',', '.'));
+          return Number.isFinite(wanted) ? take(wanted) : `"${typed}" is no number.`;
+        }}
+      />
+    </label>
+  );
+  const edit = (make: Parameters<typeof session.editDocument>[0]): string | null =>
+    typedDocument(session, make);
+  const toggle = (label: string, on: boolean, flip: () => void, title: string) => (
+    <label className="flex items-center gap-1.5" title={title}>
+      <input type="checkbox" checked={on} onChange={flip} />
+      {label}
+    </label>
+  );
+  const flag = (what: 'backwards' | 'off') => (): void =>
+    void change(placement[what] ? { [what]: undefined } : { [what]: true });
+  const isOpen = opened === id;
+  return (
+    <>
+      <div className="flex items-center gap-1.5">
+        <i className="h-3.5 w-[5px] flex-none rounded-sm bg-clip" aria-hidden="true" />
+        <ExactField
+          label="Name of the clip"
+          text={clip.name}
+          className="min-w-0 flex-1 [&_input]:text-left [&_input]:font-semibold"
+          onType={(name) => edit((now) => changeClip(now, placement.clip, { name }))}
+        />
+      </div>
+      <p className="text-xs text-ink-2">
+        {times === 1 ? 'Shown once' : `Shown ${times} times`}
+        {more > 0 && `; ${more} more chosen`}
+      </p>
+      <div className="grid grid-cols-2 gap-x-2 gap-y-1.5">
+        {number('Begins', tidy(span.from), 'f', 'Frame of the shot at which it begins', (start) =>
+          change({
+            start,
+            until: placement.until === null ? null : placement.until + start - placement.start,
+          }),
+        )}
+        {number(
+          'Ends',
+          Number.isFinite(span.to) ? tidy(span.to) : 'never',
+          'f',
+          'Frame at which it is no longer seen: earlier trims it, later than its end repeats it',
+          (frame) =>
+            placement.plays === 'once'
+              ? edit((now) => trimShowing(now, id, 'to', frame))
+              : change({ until: frame }),
+        )}
+        {number(
+          'Speed',
+          tidy(placement.speed),
+          '×',
+          'Frames of the clip for each frame of the shot',
+          (speed) => change({ speed }),
+        )}
+        {number(
+          'One pass takes',
+          tidy((last - first) / placement.speed),
+          'f',
+          'Stretches it: the same is played slower or faster',
+          (frames) =>
+            edit((now) => {
+              const lasts = Number.isFinite(span.to) ? span.to - span.from : (last - first) / placement.speed;
+              return stretchShowing(
+                now,
+                id,
+                placement.start + (lasts * frames) / ((last - first) / placement.speed),
+              );
+            }),
+        )}
+        {number('Plays its frame', tidy(first), 'f', 'First frame of the clip that is played', (from) =>
+          change({ from }),
+        )}
+        {number('to', tidy(last), 'f', 'Last frame of the clip that is played', (to) => change({ to }))}
+        {number(
+          'Takes over in',
+          tidy(placement.blendIn ?? 0),
+          'f',
+          'Blended over what lies below it',
+          (frames) => change({ blendIn: frames === 0 ? undefined : frames }),
+        )}
+        {number(
+          'Gives back in',
+          tidy(placement.blendOut ?? 0),
+          'f',
+          'Blended into what lies below it',
+          (frames) => change({ blendOut: frames === 0 ? undefined : frames }),
+        )}
+      </div>
+      <label className="flex items-center justify-between gap-2">
+        <span className="text-xs text-ink-2">Goes on</span>
+        <select
+          aria-label="How it goes on"
+          className="input-field h-[22px] min-w-0 flex-1"
+          value={placement.plays}
+          onChange={(event) => void change({ plays: event.target.value as Placement['plays'] })}
+        >
+          {CLIP_PLAYS.map((plays) => (
+            <option key={plays} value={plays}>
+              {PLAYS_WORDS[plays]}
+            </option>
+          ))}
+        </select>
+      </label>
+      <div className="grid grid-cols-2 gap-x-2 gap-y-1">
+        {toggle(
+          'Backwards',
+          placement.backwards === true,
+          flag('backwards'),
+          'From its last frame to its first',
+        )}
+        {toggle(
+          'Mirrored',
+          placement.mirrored === true,
+          () => void edit((now) => mirrorShowing(now, id)),
+          'Left to right by name, places turned over across x',
+        )}
+        {toggle('Off', placement.off === true, flag('off'), 'Not shown; it keeps its place')}
+      </div>
+      <div className="flex flex-wrap gap-1">
+        <button
+          type="button"
+          className={`btn h-[22px] ${isOpen ? '' : 'btn-strong'}`}
+          onClick={() => (isOpen ? closeClip(session) : openClip(session, id))}
+        >
+          {isOpen ? 'Close' : 'Open'}
+        </button>
+        <button type="button" className="btn h-[22px]" onClick={() => repeatChosen(session)}>
+          Once more
+        </button>
+        <button
+          type="button"
+          className="btn h-[22px]"
+          disabled={times < 2}
+          title="The other showings no longer follow it"
+          onClick={() => untie(session, id)}
+        >
+          Its own
+        </button>
+        <button type="button" className="btn h-[22px]" onClick={() => unpack(session, id)}>
+          Unpack
+        </button>
+        <button type="button" className="btn h-[22px] text-now" onClick={() => removeChosen(session)}>
+          Take away
+        </button>
+      </div>
+    </>
+  );
+}
