@@ -52,9 +52,28 @@ test('groups fold, lanes are found by name and by the chosen parts, the table te
   await expect(options).toHaveCount(2);
   await page.getByLabel('Find a lane').fill('');
   await choosePart(page, 'Hoop');
-  await page.getByRole('button', { name: 'Only lanes of the chosen parts' }).click();
+  const only = async (kind: string): Promise<void> => {
+    await page.getByRole('button', { name: /^Which lanes are shown/ }).click();
+    await page.getByRole('menuitem', { name: kind }).click();
+  };
+  await only('Only lanes of the chosen parts');
   await expect(options).toHaveCount(1);
-  await page.getByRole('button', { name: 'Only lanes of the chosen parts' }).click();
+  await only('Only what is linked');
+  await expect(options).toHaveCount(1);
+  await expect(options).toContainText('Hoop · rotation Y');
+  await only('Only what has keys');
+  await expect(options).toHaveCount(5);
+  await only('Only sounds');
+  await expect(options).toHaveCount(0);
+  await expect(page.getByText('The level of no sound is keyed or linked.')).toBeVisible();
+  await only('All lanes');
+  await page.getByRole('option', { name: HEIGHTS }).click();
+  await goToFrame(page, 30);
+  const value = page.getByLabel(/location Y at the playhead$/);
+  await value.fill('0.5 m');
+  await value.press('Enter');
+  expect(frames(await kept(page), 'Hoop way', 'location.y')).toContain(30);
+  await page.keyboard.press('Control+z');
   const row = page
     .getByRole('table', { name: 'Keys of the lanes in sight' })
     .getByRole('row', { name: HEIGHTS });

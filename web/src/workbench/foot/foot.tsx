@@ -44,6 +44,7 @@ export function Foot() {
   const autoKey = useKeying((state) => state.autoKey);
   const chosen = useChoice((state) => state.chosen);
   const keySnap = useTime((state) => state.keySnap);
+  const lanes = useTime((state) => state.lanes);
   const foot = useSheets((state) => state.foot);
   const looseCount = useKeying((state) => Object.keys(state.loose).length);
   const go = (to: number): void => {
@@ -144,8 +145,8 @@ export function Foot() {
           </span>
         </div>
         <TabPanel value="keys" className="flex min-h-0 flex-1 flex-col">
-          <SoundRows {...KEYS_COLUMNS} />
-          <ClipRows {...KEYS_COLUMNS} />
+          {lanes !== 'clips' && <SoundRows {...KEYS_COLUMNS} />}
+          {lanes !== 'sounds' && <ClipRows {...KEYS_COLUMNS} />}
           <KeysEditor />
         </TabPanel>
         <TabPanel value="curves" className="flex min-h-0 flex-1 flex-col">

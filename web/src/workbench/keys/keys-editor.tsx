@@ -14,7 +14,7 @@ import { useLatest } from '../../shared/use-latest';
 import { MenuOn } from '../../ui/menu';
 import { choose } from '../actions/choosing';
 import { focusPanel } from '../panels';
-import { useSession, useChoice, useShot, type Session } from '../session';
+import { useSession, useChoice, useShot, useTime, type Session } from '../session';
 import { StripFields } from '../clips/strip-fields';
 import { MarkerName } from '../timeline/marker-name';
 import { KeyFields } from '../shaping/key-fields';
@@ -33,7 +33,7 @@ import { LaneNames, StickyHead } from './lane-names';
 import { LaneTip, NoLanes, RubberBox, type LaneTipAt } from './lane-overlays';
 import { LaneScroll } from './lane-scroll';
 import { targetAtPlayhead, targetUnder } from './lane-target';
-import { lanesOf, rowsOfLanes, type Lane, type LaneRow } from './lanes';
+import { lanesOf, lanesWanted, rowsOfLanes, type Lane, type LaneRow } from './lanes';
 import { LanesCanvas } from './lanes-canvas';
 import { LanesHead } from './lanes-head';
 import { LANE, RULER } from './lanes-painter';
@@ -56,17 +56,18 @@ const pointOf = (event: { clientX: number; clientY: number; currentTarget: Eleme
 
 /** Lanes, the rows of them that the filter lets through, and the filter. */
 function useLaneRows() {
+  const session = useSession();
   const shot = useShot((state) => state.shot);
   const chosen = useChoice((state) => state.chosen);
   const [find, setFind] = useState('');
-  const [onlyChosen, setOnlyChosen] = useState(false);
   const [folded, setFolded] = useState<ReadonlySet<string>>(new Set());
   const lanes = useMemo(() => lanesOf(shot), [shot]);
   // Another choice makes other rows only where they depend on it.
-  const only = onlyChosen ? chosen : null;
+  const kind = useTime((state) => state.lanes);
+  const only = kind === 'chosen' ? chosen : null;
   const rows = useMemo(
-    () => rowsOfLanes(lanes, folded, { find, parts: only && new Set(only) }),
-    [lanes, folded, find, only],
+    () => rowsOfLanes(lanes, folded, { find, parts: only && new Set(only), only: lanesWanted(shot, kind) }),
+    [lanes, folded, find, only, shot, kind],
   );
   const groups = useMemo(
     () => [...new Set(rows.flatMap((row) => (row.kind === 'group' ? [row.owner] : [])))],
@@ -88,11 +89,11 @@ function useLaneRows() {
       allFolded={allFolded}
       canFold={groups.length > 0}
       onFold={() => setFolded(allFolded ? new Set() : new Set(groups))}
-      onlyChosen={onlyChosen}
-      onOnlyChosen={() => setOnlyChosen(!onlyChosen)}
+      kind={kind}
+      onKind={(name) => session.time.showLanes(name)}
     />
   );
-  return { lanes, rows, find, fold, head };
+  return { lanes, rows, find, kind, fold, head };
 }
 
 /** Brings the lane of what is chosen into sight; scrolling by hand is left alone. */
@@ -140,7 +141,7 @@ export const KeysEditor = memo(function KeysEditor() {
   const [tip, setTip] = useState<LaneTipAt | null>(null);
   const channel = useChoice((state) => state.channel);
   const meant = useMemo(() => (channel === null ? [] : [channel]), [channel]);
-  const { lanes, rows, find, fold, head } = useLaneRows();
+  const { lanes, rows, find, kind, fold, head } = useLaneRows();
   const plotWidth = Math.max(60, size.width - NAMES_WIDTH - PANEL_WIDTH);
   const plotHeight = Math.max(RULER, size.height - BAR);
   const time = useTimeWindow(plotWidth);
@@ -275,7 +276,7 @@ export const KeysEditor = memo(function KeysEditor() {
       <StickyHead rows={rows} scroll={scroll} width={NAMES_WIDTH} actions={nameActions} />
       <LanesTable rows={rows} scroll={scroll} room={plotHeight} />
       {rows.length === 0 && (
-        <NoLanes lanes={lanes.length} find={find} left={NAMES_WIDTH + 24} top={RULER + 20} />
+        <NoLanes lanes={lanes.length} find={find} kind={kind} left={NAMES_WIDTH + 24} top={RULER + 20} />
       )}
       {marking && (
         <MarkerName

@@ -3,6 +3,7 @@ import { memo, useLayoutEffect, useMemo, useRef, useSyncExternalStore } from 're
 import { Ring, RING_WORDS, ringOf, type RingState } from '../fields/ring';
 import { useSession, useChoice, useKeying, useShot, useTime } from '../session';
 import { LaneScroll } from './lane-scroll';
+import { LaneValue } from './lane-value';
 import { coveredRow, headsOfRows, type Lane, type LaneRow } from './lanes';
 import { LANE, RULER } from './lanes-painter';
 
@@ -194,7 +195,8 @@ const LaneName = memo(function LaneName({
       onClick={() => actions.onLane(lane)}
     >
       <Ring state={state} error={failed} />
-      <span className="truncate">{within ? lane.label : lane.name}</span>
+      <span className="min-w-0 flex-1 truncate">{within ? lane.label : lane.name}</span>
+      {current && <LaneValue address={lane.address} name={lane.name} />}
     </li>
   );
 });

@@ -1,4 +1,5 @@
 import type { Rubber } from './lane-drag';
+import type { LaneKind } from '../state/time';
 
 /** The box with which pegs are chosen. */
 export function RubberBox({ rubber, left }: { rubber: Rubber; left: number }) {
@@ -31,15 +32,26 @@ export function LaneTip({ tip, left, room }: { tip: LaneTipAt; left: number; roo
   );
 }
 
+const NONE_OF: Record<LaneKind, string> = {
+  all: 'Nothing moves.',
+  moving: 'Nothing has keys: what moves is linked, or moved by clips.',
+  linked: 'Nothing is linked.',
+  chosen: 'Nothing of the chosen parts moves.',
+  sounds: 'The level of no sound is keyed or linked.',
+  clips: 'What clips move has no keys of its own.',
+};
+
 /** Why there is no lane, and what makes one. */
 export function NoLanes({
   lanes,
   find,
+  kind,
   left,
   top,
 }: {
   lanes: number;
   find: string;
+  kind: LaneKind;
   left: number;
   top: number;
 }) {
@@ -49,7 +61,7 @@ export function NoLanes({
         ? 'Nothing moves yet. Choose a part, go to a frame and press K to key its place, or write a formula after = in any field.'
         : find
           ? `No lane is called "${find}".`
-          : 'Nothing of the chosen parts moves.'}
+          : NONE_OF[kind]}
     </p>
   );
 }

@@ -1,5 +1,6 @@
-import { channelsOf, sortedKeys, treeOrder, type Owner, type Shot } from '../../../../core/document';
-import { channelLabel } from '../../../../core/edit';
+import { channelsOf, sortedKeys, tableOf, treeOrder, type Owner, type Shot } from '../../../../core/document';
+import { channelLabel, movedBy } from '../../../../core/edit';
+import type { LaneKind } from '../state/time';
 
 export interface LaneKey {
   readonly id: string;
@@ -84,7 +85,7 @@ function lanesOfOwner(shot: Shot, owner: string, home: Home, record: Owner): rea
 
 /**
  * Every channel that moves or is linked, in the order of the tree, whatever it belongs to: those of a part's shape and
- * look stand with the part, one that several share with the first of them.
+ * look stand with the part, one that several share with the first of them. Dials and sounds come last.
  */
 export function lanesOf(shot: Shot): Lane[] {
   const lanes: Lane[] = [];
@@ -121,6 +122,9 @@ export function lanesOf(shot: Shot): Lane[] {
   const dials = Object.entries(shot.dials).sort(([a], [b]) => (a < b ? -1 : 1));
   for (const [id, dial] of dials)
     lanes.push(...lanesOfOwner(shot, id, { group: id, name: dial.name, part: null, more: '' }, dial));
+  const sounds = Object.entries(shot.sounds).sort(([, a], [, b]) => a.start - b.start);
+  for (const [id, sound] of sounds)
+    lanes.push(...lanesOfOwner(shot, id, { group: id, name: sound.name, part: null, more: '' }, sound));
   return lanes;
 }
 
@@ -130,6 +134,31 @@ export interface LaneFilter {
   readonly find: string;
   /** Only lanes of these parts; null for all. */
   readonly parts: ReadonlySet<string> | null;
+  /** Only lanes of which this holds. */
+  readonly only?: (lane: Lane) => boolean;
+}
+
+/** Which lanes of a shot are of a kind; all are, where it says nothing of the lanes themselves. */
+export function lanesWanted(shot: Shot, kind: LaneKind): (lane: Lane) => boolean {
+  switch (kind) {
+    case 'moving':
+      return (lane) => lane.keys.length > 0;
+    case 'linked':
+      return (lane) => lane.linked;
+    case 'sounds':
+      return (lane) => tableOf(lane.owner) === 'sounds';
+    case 'clips': {
+      const moved = new Set(
+        Object.values(shot.placements).flatMap((placement) => {
+          const clip = shot.clips[placement.clip];
+          return clip ? movedBy(placement, clip) : [];
+        }),
+      );
+      return (lane) => moved.has(lane.address);
+    }
+    default:
+      return () => true;
+  }
 }
 
 const groupFrames = new WeakMap<
@@ -160,6 +189,7 @@ export function rowsOfLanes(
   const wanted = lanes.filter(
     (lane) =>
       (filter.parts === null || (lane.part !== null && filter.parts.has(lane.part))) &&
+      (filter.only?.(lane) ?? true) &&
       words.every((word) => lane.name.toLowerCase().includes(word)),
   );
   const rows: LaneRow[] = [];

@@ -15,6 +15,10 @@ export interface FrameStretch {
 export const PICTURE_HOLDS = [1, 2, 3] as const;
 export type PictureHold = (typeof PICTURE_HOLDS)[number];
 
+/** Which lanes are shown. */
+export const LANE_KINDS = ['all', 'moving', 'linked', 'chosen', 'sounds', 'clips'] as const;
+export type LaneKind = (typeof LANE_KINDS)[number];
+
 export interface TimeState {
   readonly frame: number;
   readonly playing: boolean;
@@ -22,6 +26,7 @@ export interface TimeState {
   readonly reached: number | null;
   /** Frames that the timeline shows, from the left edge to the right; null for the whole range. */
   readonly window: TimeWindowShown | null;
+  readonly lanes: LaneKind;
   /** Dragged keys catch on the playhead, other keys, markers and the range. */
   readonly keySnap: boolean;
   /** For how many frames each picture stands while playing: a way of looking, nothing is keyed. */
@@ -42,6 +47,7 @@ export class Time extends Slice<TimeState> {
       playing: false,
       reached: null,
       window: null,
+      lanes: 'all',
       keySnap: true,
       hold: 1,
       loops: true,
@@ -64,6 +70,10 @@ export class Time extends Slice<TimeState> {
 
   show(window: TimeWindowShown | null): void {
     this.set({ window });
+  }
+
+  showLanes(lanes: LaneKind): void {
+    this.set({ lanes });
   }
 
   toggleSnap(): void {
