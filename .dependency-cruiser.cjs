@@ -11,6 +11,7 @@ const CORE = [
   'mechanism',
   'formula',
   'evaluate',
+  'inset',
   'sound',
   'shape',
   'edit',

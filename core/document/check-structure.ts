@@ -92,6 +92,18 @@ export function checkStructure(shot: Shot, touched?: Touched): DocumentProblem[]
       add('tray.missing', `${path}/tray`, `${part.tray} is no tray of this shot.`);
     if (part.repeat && part.kind !== 'repeat')
       add('repeat.unwanted', `${path}/repeat`, `A ${part.kind} has no copies: only a repeat has.`);
+    if ((part.kind === 'shot') !== (part.inset !== undefined))
+      add(
+        'inset.unwanted',
+        `${path}/inset`,
+        part.inset ? `A ${part.kind} shows no other shot.` : 'A shot needs to say which one it shows.',
+      );
+    if (part.inset && part.inset.until !== null && part.inset.until < part.inset.start)
+      add(
+        'inset.reversed',
+        `${path}/inset/until`,
+        `${part.inset.until} is before its start, ${part.inset.start}.`,
+      );
   }
   const dialNames = new Set<string>();
   for (const [id, dial] of Object.entries(shot.dials)) {

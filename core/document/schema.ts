@@ -130,6 +130,27 @@ export const repeatSchema = z.strictObject({
   step: id.nullable(),
 });
 
+export const CLIP_PLAYS = ['once', 'loop', 'back-and-forth', 'hold'] as const;
+
+/** Another shot of the project that a part shows, in its own time. */
+export const insetSchema = z.strictObject({
+  /** Its id among the shots of the server, and what it was called. */
+  shot: z.uuid(),
+  name,
+  /** Frame at which its first frame is shown. */
+  start: frame,
+  /** Its own speed is 1, whatever the rates of the two are. */
+  speed: z.number().min(0.01).max(100),
+  plays: z.enum(CLIP_PLAYS),
+  /** First frame at which it no longer shows; null goes on for ever. */
+  until: frame.nullable(),
+  backwards: z.literal(true).optional(),
+  /** Its lights shine here, too. */
+  lights: z.literal(true).optional(),
+  /** Its sounds are not heard here. */
+  silent: z.literal(true).optional(),
+});
+
 export const partSchema = z.strictObject({
   kind: z.enum(PART_KINDS),
   name,
@@ -143,6 +164,8 @@ export const partSchema = z.strictObject({
   follow: followSchema.optional(),
   /** Repeats only. */
   repeat: repeatSchema.optional(),
+  /** Shots only. */
+  inset: insetSchema.optional(),
   /** Tray in which the part is kept, with everything below it. */
   tray: id.optional(),
   /** Set while the part may not be chosen or changed in the view. */
@@ -287,8 +310,6 @@ export const clipSchema = z.strictObject({
   tracks: z.record(z.string(), trackSchema),
 });
 
-export const CLIP_PLAYS = ['once', 'loop', 'back-and-forth', 'hold'] as const;
-
 /** One showing of a clip. */
 export const placementSchema = z.strictObject({
   clip: id,
@@ -395,6 +416,7 @@ export type Follow = DeepReadonly<z.infer<typeof followSchema>>;
 export type RepeatOptions = DeepReadonly<z.infer<typeof repeatSchema>>;
 export type Sound = DeepReadonly<z.infer<typeof soundSchema>>;
 export type Clip = DeepReadonly<z.infer<typeof clipSchema>>;
+export type Inset = DeepReadonly<z.infer<typeof insetSchema>>;
 export type Placement = DeepReadonly<z.infer<typeof placementSchema>>;
 export type Recipe = DeepReadonly<z.infer<typeof recipeSchema>>;
 export type HandleKind = (typeof HANDLE_KINDS)[number];

@@ -111,6 +111,11 @@ export function changeRate(shot: Shot, rate: Shot['setup']['rate'], keep: 'frame
     for (const [id, owner] of Object.entries<Owner>(shot[table]))
       for (const [path, track] of Object.entries(owner.tracks))
         draft.set([table, id, 'tracks', path], retimed(track));
+  for (const [id, { inset }] of Object.entries(shot.parts))
+    if (inset) {
+      draft.set(['parts', id, 'inset', 'start'], moved(inset.start));
+      draft.set(['parts', id, 'inset', 'until'], inset.until === null ? null : moved(inset.until));
+    }
   for (const [id, marker] of Object.entries(shot.markers))
     draft.set(['markers', id, 'frame'], moved(marker.frame));
   for (const [id, sound] of Object.entries(shot.sounds))

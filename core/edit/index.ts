@@ -17,6 +17,7 @@ export * from './push';
 export * from './steps';
 export * from './clips';
 export { movedBy, unpackPlacement } from './unpack-clip';
+export * from './insets';
 export { OpenedClip } from './opened-clip';
 export * from './beside';
 export * from './copies';

@@ -3,6 +3,7 @@ import {
   childrenOf,
   FOLLOW_CHANNELS,
   freeName,
+  type Inset,
   type Look,
   NAME_LIMIT,
   type Part,
@@ -28,6 +29,8 @@ export interface NewPart {
   readonly shape?: Pick<Shape, 'kind' | 'values'> &
     Partial<Pick<Shape, 'profile' | 'outline' | 'text' | 'mesh'>>;
   readonly look?: Pick<Look, 'values' | 'pictures'> & { name?: string };
+  /** Of a shot, which one it shows and how. */
+  readonly inset?: Inset;
 }
 
 export interface Added {
@@ -66,6 +69,7 @@ export function addPart(shot: Shot, spec: NewPart, random?: () => number): Added
     shape,
     look,
     ...(spec.kind === 'repeat' ? { repeat: { pattern: 'row' as const, step: null } } : {}),
+    ...(spec.inset ? { inset: spec.inset } : {}),
     values: spec.values ?? {},
     tracks: {},
     links: {},

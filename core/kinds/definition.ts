@@ -18,9 +18,9 @@ export interface Offer {
 
 /**
  * What a part does in a shot: a solid has a shape and a look, a light shines and a camera looks along its own -z, a carrier
- * shows nothing of its own and carries others.
+ * shows nothing of its own and carries others, a shot shows another shot of the project.
  */
-export type PartRole = 'solid' | 'light' | 'camera' | 'carrier';
+export type PartRole = 'solid' | 'light' | 'camera' | 'carrier' | 'shot';
 
 /** Everything that there is to know of a kind of part. Every list of kinds is made from these. */
 export interface PartDefinition {
@@ -29,7 +29,7 @@ export interface PartDefinition {
   /** What it has beside its place and visibility. */
   readonly channels: readonly ChannelSpec[];
   readonly role: PartRole;
-  /** How it is offered; `null` for solids, which are offered by their shapes. */
+  /** How it is offered; `null` for solids and shots, which are offered by their shapes and by what there is. */
   readonly offer: Offer | null;
 }
 

@@ -28,8 +28,8 @@ describe('kinds of parts', () => {
   it.each(PART_KINDS)('%s can be told, found and added', (kind) => {
     const { word, solid, offer } = partDefinition(kind);
     expect(word).not.toBe('');
-    // A solid is offered by its shapes.
-    expect(offer === null).toBe(solid);
+    // A solid is offered by its shapes, a shot by those of the project.
+    expect(offer === null).toBe(solid || kind === 'shot');
     if (offer) expect([offer.name, offer.hint, offer.words].every((text) => text.length > 2)).toBe(true);
     for (const path of Object.keys(offer?.values ?? {}))
       expect(partChannels(kind).map((spec) => spec.path)).toContain(path);

@@ -5,16 +5,25 @@ import { camera } from './part/camera';
 import { hub } from './part/hub';
 import { point } from './part/point';
 import { repeat } from './part/repeat';
+import { shot } from './part/shot';
 import { sky } from './part/sky';
 import { solid } from './part/solid';
 import { spot } from './part/spot';
 import { sun } from './part/sun';
 import { PLACE_CHANNELS, VISIBILITY_CHANNELS } from './place-channels';
 
-const DEFINITIONS = { solid, hub, repeat, camera, sun, sky, point, spot, area } as const satisfies Record<
-  string,
-  PartDefinition
->;
+const DEFINITIONS = {
+  solid,
+  hub,
+  repeat,
+  shot,
+  camera,
+  sun,
+  sky,
+  point,
+  spot,
+  area,
+} as const satisfies Record<string, PartDefinition>;
 
 export type PartKind = keyof typeof DEFINITIONS;
 

@@ -1,5 +1,6 @@
 import {
   DirectionalLight,
+  Light,
   Matrix4,
   Mesh,
   PerspectiveCamera,
@@ -18,6 +19,7 @@ import { Assets } from './assets';
 import { Copies, makeMesh } from './copies';
 import { environmentOf } from './environment';
 import { Geometries } from './geometries';
+import { InnerPictures } from './inner-pictures';
 import { aimSun, makeArea, makePoint, makeSky, makeSpot, makeSun } from './lights';
 import { LookMaterial } from './looks';
 import { setMatrix } from './matrix';
@@ -37,6 +39,19 @@ interface Drawn {
   readonly node: number;
   readonly object: Object3D;
   readonly refresh?: (evaluator: Evaluator) => void;
+  /** Of a shot in the shot, its pictures. */
+  readonly inner?: InnerPictures;
+}
+
+/** Plans of the shots that can be shown in others, by their ids; `null` for those that are not known. */
+export type InnerPlans = (shot: string) => Plan | null;
+
+/** What a picture inside another one is drawn as. */
+export interface DrawnWithin {
+  /** Part of the outermost shot that all of it is taken for. */
+  readonly as: string | null;
+  /** Shots that it lies in, itself with them. */
+  readonly within: readonly string[];
 }
 
 /** What decides which objects a part is drawn with: when none of it changes, they are kept. */
@@ -62,9 +77,21 @@ export class Picture {
   private evaluator: Evaluator | null = null;
   private hidden: readonly Drawn[] = [];
 
-  constructor(readonly assets: Assets = new Assets(() => Promise.reject(new Error('no files here')))) {
+  private inner: InnerPlans = () => null;
+  /** Share of its opacity with which all of it is drawn. */
+  fade = 1;
+
+  constructor(
+    readonly assets: Assets = new Assets(() => Promise.reject(new Error('no files here'))),
+    readonly drawnWithin: DrawnWithin = { as: null, within: [] },
+  ) {
     this.scene.matrixWorldAutoUpdate = false;
     this.geometries = new Geometries(assets);
+  }
+
+  /** Takes the plans of the shots that are shown in this one. */
+  setInner(inner: InnerPlans): void {
+    this.inner = inner;
   }
 
   /** Takes another document; objects are made anew only where parts, shapes or looks came, went or were exchanged. */
@@ -86,6 +113,7 @@ export class Picture {
     this.drawnNodes = plan.nodes;
     this.drawnAs = as;
     this.scene.clear();
+    for (const { inner } of this.drawn) inner?.dispose();
     this.drawn = [];
     this.objects.clear();
     for (const [id, look] of this.ownLooks)
@@ -99,7 +127,7 @@ export class Picture {
       const { object } = made;
       object.matrixAutoUpdate = false;
       object.matrixWorldAutoUpdate = false;
-      object.userData.part = id;
+      object.userData.part = this.drawnWithin.as ?? id;
       this.objects.set(id, object);
       this.drawn.push({ id, ...made });
       this.scene.add(object);
@@ -120,11 +148,37 @@ export class Picture {
         return makeSpot(id, node, this.scene);
       case 'area':
         return makeArea(id, node);
+      case 'shot':
+        return this.makeInner(id, node);
       case 'hub':
       case 'repeat':
       case 'camera':
         return null;
     }
+  }
+
+  private makeInner(id: string, node: number): Omit<Drawn, 'id'> {
+    const { as, within } = this.drawnWithin;
+    const inner = new InnerPictures((shot) => {
+      const picture = new Picture(this.assets, { as: as ?? id, within: [...within, shot] });
+      picture.setInner((other) => this.inner(other));
+      return picture;
+    });
+    const copied = this.plan!.nodeWithin[node]! >= 0;
+    return {
+      node,
+      object: inner.group,
+      inner,
+      refresh: (evaluator) => {
+        const { inset } = this.plan!.shot.parts[id]!;
+        const plan = inset && !within.includes(inset.shot) ? this.inner(inset.shot) : null;
+        inner.refresh(evaluator, plan && { inset: inset!, plan }, {
+          places: copied ? evaluator.copiesOf(id) : null,
+          own: inner.group.matrixWorld,
+          fade: this.fade * evaluator.number(`${id}/opacity`),
+        });
+      },
+    };
   }
 
   private makeSolid(id: string, part: Part, node: number): Omit<Drawn, 'id'> | null {
@@ -141,7 +195,8 @@ export class Picture {
       own.set(key, found);
     }
     const material = found;
-    const opacity = (evaluator: Evaluator): number => (fades ? evaluator.number(`${id}/opacity`) : 1);
+    const opacity = (evaluator: Evaluator): number =>
+      this.fade * (fades ? evaluator.number(`${id}/opacity`) : 1);
     const refreshLook = (evaluator: Evaluator): void => {
       if (fades)
         material.refresh(look, this.plan!.shot.looks[look]!, evaluator, this.assets, opacity(evaluator));
@@ -149,7 +204,7 @@ export class Picture {
     const geometry = (evaluator: Evaluator): BufferGeometry =>
       this.geometries.of(shape, this.plan!.shot.shapes[shape]!, evaluator);
     if (this.plan!.nodeWithin[node]! >= 0) {
-      const copies = new Copies(material, box, id);
+      const copies = new Copies(material, box, this.drawnWithin.as ?? id);
       return {
         node,
         object: copies.group,
@@ -183,7 +238,8 @@ export class Picture {
     this.hidden = [];
     this.scene.environmentIntensity = UNLIT_SHARE;
     const { looks } = this.plan!.shot;
-    for (const [id, material] of this.looks) material.refresh(id, looks[id]!, evaluator, this.assets, 1);
+    for (const [id, material] of this.looks)
+      material.refresh(id, looks[id]!, evaluator, this.assets, this.fade);
     for (const { node, object, refresh } of this.drawn) {
       object.visible = evaluator.shown[node] === 1;
       setMatrix(this.matrix, evaluator.world, node * MATRIX_SIZE);
@@ -197,6 +253,7 @@ export class Picture {
   /** Hides what the trays hide from an audience; holds until the next `update` or another audience. */
   showTo(audience: Audience): void {
     for (const { object } of this.hidden) object.visible = true;
+    for (const { inner } of this.drawn) inner?.showTo(audience);
     const standing = standingOf(this.plan!.shot);
     const gone = audience === 'view' ? standing.away : standing.out;
     this.hidden =
@@ -269,18 +326,35 @@ export class Picture {
     return form && this.evaluator ? this.geometries.of(shape, form, this.evaluator) : null;
   }
 
-  /** Meshes of the shown solids, for picking. */
+  /** Meshes of the shown solids, for picking; those of shots in the shot are taken for the part that shows them. */
   pickable(): Mesh[] {
     return this.drawn
       .filter((entry) => entry.object.visible)
-      .flatMap(({ object }) =>
-        object instanceof Mesh ? [object] : object.children.filter((child) => child instanceof Mesh),
-      )
+      .flatMap(({ object, inner }) => {
+        if (inner) return inner.pickable();
+        return object instanceof Mesh ? [object] : object.children.filter((child) => child instanceof Mesh);
+      })
       .filter((mesh) => mesh.visible) as Mesh[];
+  }
+
+  /**
+   * Moves all that is drawn, worked out by `update`, to where another shot shows it.
+   * @param lit whether its lights shine there
+   */
+  moveTo(place: Matrix4, lit: boolean): void {
+    for (const { object, inner } of this.drawn) {
+      if (inner) inner.moveTo(place, lit);
+      else if (object instanceof Mesh || object instanceof Light) object.matrixWorld.premultiply(place);
+      else for (const child of object.children) child.matrixWorld.premultiply(place);
+      if (object instanceof SpotLight) object.target.matrixWorld.premultiply(place);
+      if (object instanceof Light) object.visible &&= lit;
+    }
+    if (lit) this.aimLights();
   }
 
   /** Frees what it made; the assets are left to whoever gave them. */
   dispose(): void {
+    for (const { inner } of this.drawn) inner?.dispose();
     this.geometries.dispose();
     for (const material of [...this.looks.values(), ...this.ownLooks.values()]) material.dispose();
     this.scene.clear();

@@ -1,20 +1,4 @@
-import { number } from '../channel-spec';
 import type { PartDefinition } from '../definition';
+import { OPACITY } from '../opacity-channel';
 
-export const solid: PartDefinition = {
-  word: 'solid',
-  channels: [
-    number({
-      path: 'opacity',
-      group: 'Visibility',
-      label: 'Opacity',
-      initial: 1,
-      min: 0,
-      max: 1,
-      step: 0.005,
-      help: '1 is solid, 0 cannot be seen.',
-    }),
-  ],
-  role: 'solid',
-  offer: null,
-};
+export const solid: PartDefinition = { word: 'solid', channels: [OPACITY], role: 'solid', offer: null };
