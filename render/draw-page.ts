@@ -1,4 +1,4 @@
-import { Evaluator, compile, type Loudness } from '../core/evaluate';
+import { Evaluator, compile, type Loudness, type Plan } from '../core/evaluate';
 import { parseShot } from '../core/document';
 import { Assets, createRenderer, drawingLibrary, drawFrame, Picture, shotColour } from '../draw';
 import type { WebGLRenderer } from 'three';
@@ -34,6 +34,21 @@ function loudnessOf({ power, ...rest }: LoudnessText): Loudness {
   return { ...rest, power: new Float32Array(bytes.buffer) };
 }
 
+interface SentShot {
+  readonly shot: unknown;
+  readonly loudness: Record<string, LoudnessText>;
+}
+
+function planOf({ shot, loudness }: SentShot): Plan {
+  const parsed = parseShot(shot);
+  if (!parsed.ok)
+    throw new Error(parsed.problems.map((problem) => `${problem.path}: ${problem.message}`).join('; '));
+  return compile(
+    parsed.shot,
+    Object.fromEntries(Object.entries(loudness).map(([id, table]) => [id, loudnessOf(table)])),
+  );
+}
+
 function free(what: Loaded | null): void {
   what?.picture.dispose();
   what?.assets.dispose();
@@ -42,25 +57,18 @@ function free(what: Loaded | null): void {
 /** Takes a shot to draw and waits for its pictures and meshes. @returns the name of the drawing library */
 async function load(key: string, width: number, height: number, alpha: boolean): Promise<string> {
   const response = await fetch(`shot?key=${encodeURIComponent(key)}`);
-  const { shot, loudness } = (await response.json()) as {
-    shot: unknown;
-    loudness: Record<string, LoudnessText>;
-  };
-  const parsed = parseShot(shot);
-  if (!parsed.ok)
-    throw new Error(parsed.problems.map((problem) => `${problem.path}: ${problem.message}`).join('; '));
+  const sent = (await response.json()) as SentShot & { inner: readonly (SentShot & { id: string })[] };
+  const plan = planOf(sent);
+  const inner = new Map(sent.inner.map((entry) => [entry.id, planOf(entry)]));
   free(past);
   past = loaded;
   loaded = null;
   renderer ??= createRenderer(new OffscreenCanvas(width, height), { alpha: true, preserve: true });
   renderer.setSize(width, height, false);
-  const plan = compile(
-    parsed.shot,
-    Object.fromEntries(Object.entries(loudness).map(([id, table]) => [id, loudnessOf(table)])),
-  );
   const assets = new Assets(readAsset);
-  await assets.ready(parsed.shot);
+  for (const { shot } of [plan, ...inner.values()]) await assets.ready(shot);
   const picture = new Picture(assets);
+  picture.setInner((id) => inner.get(id) ?? null);
   picture.setPlan(plan);
   loaded = { picture, assets, evaluator: new Evaluator(plan), alpha };
   return drawingLibrary(renderer);

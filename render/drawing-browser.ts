@@ -38,6 +38,13 @@ export interface PictureSize {
 }
 
 /** Tables of loudness as text: their numbers as they lie in memory, in base 64. */
+/** A shot that is shown in another one, with how loud its sounds are. */
+export interface InnerShot {
+  readonly id: string;
+  readonly shot: Shot;
+  readonly loudness: LoudnessTables;
+}
+
 const loudnessText = (tables: LoudnessTables): Record<string, unknown> =>
   Object.fromEntries(
     Object.entries(tables).map(([id, { power, ...rest }]) => [
@@ -57,6 +64,7 @@ export class DrawingBrowser {
   private shot: Shot | null = null;
   private loudness: LoudnessTables = {};
   /** The frame that is being drawn, with the bytes that its picture may have. */
+  private inner: readonly InnerShot[] = [];
   private awaited: { frame: number; limit: number; take: (picture: Buffer) => void } | null = null;
   private pictureLimit = 0;
   /** Why the files of the shot cannot all be had. */
@@ -105,11 +113,16 @@ export class DrawingBrowser {
       }
       if (path === '/draw-page.js') response.setHeader('Content-Type', 'text/javascript').end(page);
       else if (path === '/shot')
-        response
-          .setHeader('Content-Type', 'application/json')
-          .end(
-            JSON.stringify({ shot: drawer?.shot ?? null, loudness: loudnessText(drawer?.loudness ?? {}) }),
-          );
+        response.setHeader('Content-Type', 'application/json').end(
+          JSON.stringify({
+            shot: drawer?.shot ?? null,
+            loudness: loudnessText(drawer?.loudness ?? {}),
+            inner: (drawer?.inner ?? []).map((entry) => ({
+              ...entry,
+              loudness: loudnessText(entry.loudness),
+            })),
+          }),
+        );
       else if (path === '/asset' && drawer?.shot) {
         const asking = drawer;
         readAsset(url.searchParams.get('hash') ?? '', drawer.shot).then(
@@ -239,9 +252,15 @@ export class DrawingBrowser {
    * Takes a shot to draw from now on.
    * @throws LastingError when a file of the shot is not to be had
    */
-  async load(shot: Shot, size: PictureSize, loudness: LoudnessTables = {}): Promise<void> {
+  async load(
+    shot: Shot,
+    size: PictureSize,
+    loudness: LoudnessTables = {},
+    inner: readonly InnerShot[] = [],
+  ): Promise<void> {
     this.shot = shot;
     this.loudness = loudness;
+    this.inner = inner;
     this.missing = null;
     // PNG of noise is hardly larger than its pixels.
     this.pictureLimit = size.width * size.height * 5 + 65_536;

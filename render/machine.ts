@@ -9,6 +9,7 @@ import { budgetTrouble } from '../core/check';
 import { parseShot, type Shot } from '../core/document';
 import { compile, type Loudness, type LoudnessTables } from '../core/evaluate';
 import { filmFormat } from '../core/film';
+import { withInnerSounds } from '../core/inset';
 import { KeptQueue } from '../server/store/queue';
 import { readAsset } from '../server/store/assets';
 import type { Database } from '../server/store/database';
@@ -22,15 +23,17 @@ import {
   readFrame,
   readRender,
   readRenderDocument,
+  readRenderInner,
   reportMachine,
   setStatus,
 } from '../server/store/renders';
+import { readInnerShots, type InnerShots } from '../server/store/inner-shots';
 import { keepPicture, readShot } from '../server/store/shots';
 import { readLoudness, readSoundFacts } from '../server/store/sounds';
 import { assembleFilm, assembleZip, type Pictures } from './assemble';
 import { mixedSound } from './mixed-sound';
 import { unlessGivenUp } from './break-off';
-import { DrawingBrowser } from './drawing-browser';
+import { DrawingBrowser, type InnerShot } from './drawing-browser';
 import { LastingError } from './lasting-error';
 import { makeFolder } from './work-folder';
 
@@ -161,6 +164,7 @@ export class RenderMachine {
     width: number,
     height: number,
     alpha: boolean,
+    inner: InnerShots,
   ): Promise<void> {
     if (this.loaded === key) return;
     this.loaded = '';
@@ -168,7 +172,15 @@ export class RenderMachine {
     if (!parsed.ok) throw new LastingError(parsed.problems[0]!.message);
     const trouble = budgetTrouble(compile(parsed.shot));
     if (trouble) throw new LastingError(trouble);
-    await this.browser!.load(parsed.shot, { width, height, alpha }, await this.loudnessOf(parsed.shot));
+    const others: InnerShot[] = [];
+    for (const [id, shot] of Object.entries(inner))
+      others.push({ id, shot, loudness: await this.loudnessOf(shot) });
+    await this.browser!.load(
+      parsed.shot,
+      { width, height, alpha },
+      await this.loudnessOf(parsed.shot),
+      others,
+    );
     this.say(`drawing with ${this.browser!.library}`);
     this.loaded = key;
   }
@@ -199,7 +211,14 @@ export class RenderMachine {
       // Asked before every frame, so that a cancelled render stops within one.
       if ((await readRender(this.db, id))?.status !== 'drawing') return;
       if (this.loaded !== id)
-        await this.load(id, (await readRenderDocument(this.db, id))!, job.width, job.height, job.alpha);
+        await this.load(
+          id,
+          (await readRenderDocument(this.db, id))!,
+          job.width,
+          job.height,
+          job.alpha,
+          await readRenderInner(this.db, id),
+        );
       const picture = await this.drawUnlessCancelled(id, frame);
       if (!picture) return;
       await keepFrame(this.db, id, frame, picture, this.name);
@@ -237,7 +256,10 @@ export class RenderMachine {
       const path = join(folder, `film.${job.format}`);
       if (job.format === 'png') await assembleZip(pictures, job.fileName ?? job.shotName, path);
       else {
-        const shot = (await readRenderDocument(db, id))!;
+        const inner = await readRenderInner(db, id);
+        const shot = withInnerSounds((await readRenderDocument(db, id))!, {
+          shotOf: (other) => inner[other] ?? null,
+        });
         const sound = await mixedSound(
           shot,
           await this.loudnessOf(shot),
@@ -263,6 +285,7 @@ export class RenderMachine {
       CARD_WIDTH,
       Math.max(16, Math.round((CARD_WIDTH * height) / width)),
       false,
+      await readInnerShots(this.db, shot.document),
     );
     await keepPicture(this.db, id, shot.revision, await this.browser!.draw(first));
     this.loaded = '';

@@ -1,6 +1,11 @@
 import type { ChannelSpec } from './channel-spec';
 
-export type AddGroup = 'Solids' | 'Flat, turned and drawn' | 'Mechanical and structure' | 'Light and camera';
+export type AddGroup =
+  | 'Solids'
+  | 'Flat, turned and drawn'
+  | 'Mechanical and structure'
+  | 'Light and camera'
+  | 'Shots of the project';
 
 /** How a kind is offered where things are added. */
 export interface Offer {

@@ -120,12 +120,12 @@ describe('a shot in a shot', () => {
 
   it('shines only where it is asked to', () => {
     const lamps = (more: Partial<Inset>) => {
-      const { picture, at } = drawn(host(more));
-      at(5);
+      const shown = drawn(host(more));
+      shown.at(5);
       const found: { on: boolean; y: number }[] = [];
-      picture.scene.traverse((object) => {
+      shown.picture.scene.traverse((object) => {
         if (object instanceof PointLight || object instanceof DirectionalLight)
-          found.push({ on: object.visible, y: object.matrixWorld.elements[13]! });
+          found.push({ on: object.visible, y: object.matrixWorld.elements[13] });
       });
       return found;
     };

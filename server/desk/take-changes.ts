@@ -1,9 +1,11 @@
 import { ZodError } from 'zod';
-import { parseChanged, parseShot, type DocumentProblem, type Shot } from '../../core/document';
+import { parseChanged, parseShot, type DocumentProblem, type Part, type Shot } from '../../core/document';
 import { apply, netChange, type Patch } from '../../core/edit';
 import { readChanges } from '../../wire';
 import { badRequest, notFound, Problem, readJson } from '../problem';
-import { inTransaction, type Database } from '../store/database';
+import { loopThrough } from '../../core/inset';
+import { inTransaction, type Database, type Queryable } from '../store/database';
+import { readInnerShots } from '../store/inner-shots';
 import {
   askForPicture,
   changesBetween,
@@ -80,6 +82,34 @@ function read(json: unknown): ReturnType<typeof readChanges> {
   }
 }
 
+/** Refuses a shot that would contain itself through the shots that it shows. */
+async function refuseLoop(
+  client: Queryable,
+  documents: Documents,
+  id: string,
+  document: Shot,
+  patches: readonly Patch[],
+): Promise<void> {
+  const touches = ({ path, after }: Patch): boolean =>
+    path[0] === 'parts' &&
+    (path.length === 2 ? (after as Partial<Part> | undefined)?.inset !== undefined : path[2] === 'inset');
+  if (!patches.some(touches)) return;
+  const inner = await readInnerShots(client, document, async (other) => {
+    const head = other === id ? null : await readHead(client, other);
+    return head && documents.at(client, head);
+  });
+  const library = { shotOf: (other: string) => inner[other] ?? null };
+  for (const { name, inset } of Object.values(document.parts)) {
+    const way = inset && loopThrough(library, id, inset.shot);
+    if (way)
+      throw new Problem(
+        422,
+        'shot-in-itself',
+        `"${name}" cannot show the shot "${inset.name}": this shot would contain itself, ${way.length - 1} shots down. Choose another one.`,
+      );
+  }
+}
+
 /**
  * Keeps changes sent on top of a revision.
  * @param body JSON of the request
@@ -119,6 +149,7 @@ export async function takeChanges(
     const fresh = changes.filter((change) => !known.has(change.id));
     if (fresh.length === 0) return head.revision;
     const { document, patches } = allApplied(await documents.at(client, head), fresh);
+    await refuseLoop(client, documents, id, document, patches.flat());
     const kept = fresh.map(({ id: senderId, label }, i) => ({
       revision: head.revision + 1 + i,
       senderId,

@@ -6,6 +6,7 @@ import { newShotBody, renderRequest } from '../../wire';
 import { newShot } from '../new-shot';
 import { notFound, Problem, readBody, readJson } from '../problem';
 import { inTransaction, type Database } from '../store/database';
+import { readInnerShots, type InnerShots } from '../store/inner-shots';
 import { createRender } from '../store/renders';
 import { askForPicture, createShot, readHead } from '../store/shots';
 import { Documents } from './documents';
@@ -37,6 +38,10 @@ export function tasksOn(pool: Database, report: (error: unknown) => void): Tasks
     if (!head) throw notFound('The shot');
     return { head, document: await documents.at(pool, head) };
   };
+  const documentOf = async (id: string): Promise<Shot | null> => {
+    const head = await readHead(pool, id);
+    return head && documents.at(pool, head);
+  };
   return {
     takeChanges: (shot, body) => takeChanges(pool, documents, shot, body),
 
@@ -63,11 +68,24 @@ export function tasksOn(pool: Database, report: (error: unknown) => void): Tasks
       const wanted: RenderRequest = readBody(renderRequest, readJson(body));
       const { head, document } = await find(shot);
       refuseRender(document);
-      return createRender(pool, { ...head, document }, wanted);
+      const inner = await readInnerShots(pool, document, documentOf);
+      refuseGone(document, inner);
+      return createRender(pool, { ...head, document, inner }, wanted);
     },
 
     keepFile: (bytes) => keepFile(pool, Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength)),
   };
+}
+
+/** Refuses a film that would lack what its shot shows. */
+function refuseGone(document: Shot, inner: InnerShots): void {
+  const gone = [document, ...Object.values(inner)].flatMap((shot) =>
+    Object.values(shot.parts).flatMap(({ name, inset }) =>
+      inset && !inner[inset.shot] ? [`"${name}" shows the shot "${inset.name}", which is gone`] : [],
+    ),
+  );
+  if (gone.length > 0)
+    throw new Problem(422, 'inner-gone', `${gone[0]}: bring it back, or take the part out.`);
 }
 
 function refuseRender(document: Shot): void {

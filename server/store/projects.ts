@@ -1,5 +1,6 @@
 import type { ProjectCard } from '../../wire';
 import { inTransaction, type Database, type Queryable } from './database';
+import { showCopies } from './inner-shots';
 import { copyManners } from './manners';
 import { copyShots } from './shots';
 
@@ -65,12 +66,9 @@ export function duplicateProject(pool: Database, id: string): Promise<string | n
       'select id from shot where project_id = $1 and deleted_at is null order by created_at, id',
       [id],
     );
-    await copyShots(
-      client,
-      shots.map((shot) => shot.id),
-      copy,
-      '',
-    );
+    const ids = shots.map((shot) => shot.id);
+    const copies = await copyShots(client, ids, copy, '');
+    await showCopies(client, new Map(ids.map((shot, i) => [shot, copies[i]!])));
     await copyManners(client, id, copy);
     return copy;
   });

@@ -8,6 +8,7 @@ import {
   type RenderStatus,
 } from '../../wire';
 import { inTransaction, type Database, type Queryable } from './database';
+import type { InnerShots } from './inner-shots';
 
 /** Frames that one render machine takes at a time. */
 export const STRETCH = 12;
@@ -31,13 +32,13 @@ const JOB_COLUMNS = `
 /** Makes a job and puts its stretches of frames in the queue. */
 export async function createRender(
   pool: Database,
-  shot: { id: string; name: string; projectName: string; document: Shot },
+  shot: { id: string; name: string; projectName: string; document: Shot; inner: InnerShots },
   request: RenderRequest,
 ): Promise<string> {
   return inTransaction(pool, async (client) => {
     const { rows } = await client.query<{ id: string }>(
-      `insert into render_job (shot_id, shot_name, project_name, document, first_frame, last_frame, width, height, format, alpha, quality, file_name, rate_num, rate_den)
-       values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14) returning id`,
+      `insert into render_job (shot_id, shot_name, project_name, document, first_frame, last_frame, width, height, format, alpha, quality, file_name, rate_num, rate_den, inner_shots)
+       values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15) returning id`,
       [
         shot.id,
         shot.name,
@@ -53,6 +54,7 @@ export async function createRender(
         request.fileName,
         shot.document.setup.rate.num,
         shot.document.setup.rate.den,
+        JSON.stringify(shot.inner),
       ],
     );
     const id = rows[0]!.id;
@@ -82,6 +84,15 @@ export async function readRenderDocument(db: Queryable, id: string): Promise<Sho
     id,
   ]);
   return rows[0] ? (JSON.parse(rows[0].document) as Shot) : null;
+}
+
+/** The shots that are shown in a film's shot, as they were when it was ordered. */
+export async function readRenderInner(db: Queryable, id: string): Promise<InnerShots> {
+  const { rows } = await db.query<{ inner: string }>(
+    'select inner_shots as inner from render_job where id = $1',
+    [id],
+  );
+  return rows[0] ? (JSON.parse(rows[0].inner) as InnerShots) : {};
 }
 
 /** Tells every server that a job has changed. */

@@ -6,7 +6,7 @@ import { EditRefused, type Change } from '../../../core/edit';
 import type { Evaluator } from '../../../core/evaluate';
 import { Assets } from '../../../draw';
 import type { OpenedShot } from '../../../wire';
-import { readAsset, soundDoor } from '../shared/api';
+import { api, readAsset, soundDoor } from '../shared/api';
 import { followShot, serverOf } from '../shot/follow';
 import { OpenShot, type ShotState } from '../shot/open-shot';
 import { BROWSER_STORE, pageDoor, tabStore } from '../shot/tab-store';
@@ -15,6 +15,7 @@ import { LaneCurves } from './keys/lane-curves';
 import { Choice, type ChoiceState } from './state/choice';
 import { Clipboard, type Copied } from './state/clipboard';
 import { Compare, type CompareState } from './state/compare';
+import { Insets, type KnownShot } from './state/insets';
 import { Keying, type KeyingState } from './state/keying';
 import { Player } from './state/player';
 import { Plot, type PlotState } from './state/plot';
@@ -40,6 +41,8 @@ export class Session {
   readonly time: Time;
   readonly player: Player;
   readonly sounds: Sounds;
+  /** Other shots that this one shows. */
+  readonly insets: Insets;
   readonly heard: SoundPlayer;
   /** Pictures and meshes of the shot, shared by the view and whatever draws previews. */
   readonly assets = new Assets(readAsset);
@@ -62,11 +65,18 @@ export class Session {
       (tables) => doc.hear(tables),
     );
     this.sounds.follow(doc.now.shot);
-    this.heard = new SoundPlayer(doc, readAsset);
+    this.insets = new Insets(api, (shot) => {
+      this.sounds.follow(shot);
+      return this.sounds.tables(shot);
+    });
+    this.insets.follow(doc.now.shot);
+    this.heard = new SoundPlayer(doc, this.insets, readAsset);
+    this.insets.store.subscribe(() => this.heard.changed());
     this.player = new Player(this.time, doc, this.heard);
     this.curves.setPlan(doc.now.plan);
     doc.state.subscribe((now, before) => {
       if (now.shot !== before.shot) this.keepTo(now.shot);
+      if (now.shot.parts !== before.shot.parts) this.insets.follow(now.shot);
       if (now.document !== before.document) this.strips.keepTo(now.document);
       if (now.opened !== before.opened) this.plot.forget();
       if (now.shot.sounds !== before.shot.sounds) this.soundsChanged();
@@ -99,6 +109,7 @@ export class Session {
     this.player.stop();
     this.heard.close();
     this.sounds.close();
+    this.insets.close();
     this.unfollow();
     this.doc.close();
     this.elsewhere.close();
@@ -217,5 +228,8 @@ export const useCopied = (): Copied | null => useStore(useSession().clipboard.st
 /** What is known of a file of sound. */
 export const useKnownSound = (asset: string | undefined): KnownSound | null =>
   useStore(useSession().sounds.store, (state) => (asset === undefined ? null : (state[asset] ?? null)));
+/** What is known of another shot that this one shows. */
+export const useKnownShot = (id: string | undefined): KnownShot | null =>
+  useStore(useSession().insets.store, (state) => (id === undefined ? null : (state[id] ?? null)));
 /** Counts arrivals of small curves. */
 export const useCurved = (): number => useStore(useSession().curves.arrivals, (state) => state.count);

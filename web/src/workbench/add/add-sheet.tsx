@@ -6,6 +6,7 @@ import type { AddGroup } from '../../../../core/document';
 import { ADDABLES, addableMatches, newPartOf, type Addable } from './addables';
 import { addAndShow } from './first-part';
 import { bringIn, type BringOptions } from './bring-in';
+import { addOtherShot, useOtherShots } from './other-shots';
 import { PartGlyph } from '../fields/glyphs';
 import { thumbs } from './thumbs';
 import { DialogFrame, DialogLeave, DialogTitle } from '../../ui/dialog-frame';
@@ -46,9 +47,21 @@ function AddContents() {
       left = true;
     };
   }, []);
+  const shots = useOtherShots(session);
   const found = useMemo(
-    () => ADDABLES.filter((entry) => find.trim() === '' || addableMatches(entry, find.trim())),
-    [find],
+    () =>
+      [...ADDABLES, ...shots.map(({ entry }) => entry)].filter(
+        (entry) => find.trim() === '' || addableMatches(entry, find.trim()),
+      ),
+    [find, shots],
+  );
+  const shown = useMemo(
+    () =>
+      new Map([
+        ...pictures,
+        ...shots.flatMap(({ entry, picture }) => (picture ? [[entry.id, picture] as const] : [])),
+      ]),
+    [pictures, shots],
   );
   const groups = [...new Set(found.map((entry) => entry.group))];
   const tall = Number(height) * METRES_PER_UNIT[unit];
@@ -61,6 +74,10 @@ function AddContents() {
   const add = async (entry: Addable): Promise<void> => {
     session.sheets.show(null);
     try {
+      if (entry.inset !== undefined) {
+        await addOtherShot(session, entry.inset, entry.name);
+        return;
+      }
       const spec = await newPartOf(entry);
       addAndShow(session, spec);
     } catch (error) {
@@ -121,7 +138,7 @@ function AddContents() {
             group={group}
             entries={found.filter((entry) => entry.group === group)}
             active={found[at]?.id}
-            pictures={pictures}
+            pictures={shown}
             onAdd={(entry) => void add(entry)}
           />
         ))}
@@ -227,7 +244,7 @@ function Group(props: {
             >
               <span className="flex h-[58px] items-center justify-center bg-line-soft text-key">
                 {picture ? (
-                  <img src={picture} alt="" className="h-full" />
+                  <img src={picture} alt="" className="h-full object-cover" />
                 ) : (
                   !entry.shape && <PartGlyph kind={entry.kind} size={34} />
                 )}

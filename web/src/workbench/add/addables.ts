@@ -18,6 +18,8 @@ export interface Addable extends Offer {
   readonly id: string;
   readonly kind: PartKind;
   readonly shape?: ShapeKind;
+  /** Of a shot of the project, its id. */
+  readonly inset?: string;
 }
 
 /** Everything that is offered, in the order of the tables of kinds: shapes first. */

@@ -16,6 +16,13 @@ const DRAWINGS: Partial<Record<PartKind, ReactNode>> = {
       <path d="M4 19h16M17.5 17l2.5 2-2.5 2" />
     </>
   ),
+  shot: (
+    <>
+      <rect x="3" y="5" width="18" height="14" rx="2" />
+      <rect x="8.5" y="9" width="7" height="6" rx="1" opacity=".65" />
+      <path d="M3 9h2M3 15h2M19 9h2M19 15h2" />
+    </>
+  ),
   camera: (
     <>
       <path d="M4 7h9v10H4zM13 10.5l7-3.5v10l-7-3.5" />

@@ -1,4 +1,6 @@
-import { pieceOf } from '../../../../core/evaluate';
+import type { Shot } from '../../../../core/document';
+import { compile, pieceOf, type Plan } from '../../../../core/evaluate';
+import { insetsOf, withInnerSounds, type ShotLibrary } from '../../../../core/inset';
 import { between, endOf, fadeAt, levelsOver, secondsPlayed } from '../../../../core/sound';
 import { framesPerSecond } from '../../../../core/time';
 import type { OpenShot } from '../../shot/open-shot';
@@ -33,17 +35,31 @@ export class SoundPlayer implements AudioClock {
   private readonly ready = new Map<string, AudioBuffer>();
   private nodes: AudioScheduledSourceNode[] = [];
   private round: Round | null = null;
+  private withInner: { of: Plan; inner: readonly (Shot | null)[]; plan: Plan } | null = null;
   /** Seconds from the first start to the end of the last round that is laid out. */
   private laidUntil = 0;
   private looking: ReturnType<typeof setInterval> | undefined;
 
   constructor(
     private readonly doc: OpenShot,
+    private readonly library: ShotLibrary,
     private readonly readAsset: (hash: string) => Promise<Uint8Array>,
   ) {}
 
+  /** The plan of all that is heard: the shot's sounds, and those of the shots in it. */
+  private heard(): Plan {
+    const { plan, shot } = this.doc.now;
+    const inner = insetsOf(shot).map((id) => this.library.shotOf(id));
+    if (inner.every((other) => other === null)) return plan;
+    const known = this.withInner;
+    if (known?.of === plan && inner.every((other, i) => other === known.inner[i])) return known.plan;
+    const made = compile(withInnerSounds(shot, this.library), plan.loudness);
+    this.withInner = { of: plan, inner, plan: made };
+    return made;
+  }
+
   private audible(): boolean {
-    return Object.values(this.doc.now.shot.sounds).some(({ asset, muted }) => asset && !muted);
+    return Object.values(this.heard().shot.sounds).some(({ asset, muted }) => asset && !muted);
   }
 
   private open(): AudioContext {
@@ -77,7 +93,7 @@ export class SoundPlayer implements AudioClock {
   prepare(): void {
     if (!this.audible()) return;
     this.open();
-    for (const { asset, muted } of Object.values(this.doc.now.shot.sounds))
+    for (const { asset, muted } of Object.values(this.heard().shot.sounds))
       if (asset && !muted) void this.buffer(asset);
   }
 
@@ -90,7 +106,7 @@ export class SoundPlayer implements AudioClock {
     this.laidUntil = 0;
     this.lay();
     this.looking = setInterval(() => this.lay(), LOOK_MS);
-    for (const { asset, muted } of Object.values(this.doc.now.shot.sounds))
+    for (const { asset, muted } of Object.values(this.heard().shot.sounds))
       if (asset && !muted && !this.ready.has(asset))
         void this.buffer(asset).then((buffer) => buffer && this.round === round && this.changed());
     let last = { clock: -1, moved: performance.now() };
@@ -168,7 +184,8 @@ export class SoundPlayer implements AudioClock {
 
   /** Lays out what is heard from one frame to another, beginning at a moment of the sound clock. */
   private layRange(moment: number, first: number, last: number): void {
-    const { shot, plan } = this.doc.now;
+    const plan = this.heard();
+    const { shot } = plan;
     const context = this.context!;
     const fps = framesPerSecond(shot.setup.rate);
     const whole = (last - first + 1) / fps;

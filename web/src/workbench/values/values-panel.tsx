@@ -16,6 +16,7 @@ import { copyValues, pasteValues } from '../copy-paste';
 import { kindWords } from '../kind-words';
 import { useSession, useChoice, useCopied, useSheets, useShot, useViewSettings } from '../session';
 import { rowMatches, rowsOf, type Row } from './rows';
+import { InsetForm } from './inset-form';
 import { PartOptions } from './part-options';
 import { ShapeForm } from './shape-form';
 import { PictureForm } from './picture-form';
@@ -195,6 +196,7 @@ export function ValuesPanel() {
               ))}
           </div>
         ))}
+        {single && !find && filter === 'all' && <InsetForm id={id} />}
         {single && !find && filter === 'all' && <PartOptions id={id} />}
       </div>
     </section>

@@ -1,7 +1,7 @@
 import type { Camera, WebGLRenderer } from 'three';
 import type { Shot } from '../../../../core/document';
 import { compile, Evaluator } from '../../../../core/evaluate';
-import { drawFrame, Picture, type Assets, type FrameOf } from '../../../../draw';
+import { drawFrame, Picture, type Assets, type FrameOf, type InnerPlans } from '../../../../draw';
 import type { CompareState } from '../state/compare';
 import type { Area } from './view-size';
 
@@ -17,8 +17,9 @@ export class OtherState {
   private shot: Shot | null = null;
   private evaluator: Evaluator | null = null;
 
-  constructor(assets: Assets) {
+  constructor(assets: Assets, inner: InnerPlans) {
     this.picture = new Picture(assets);
+    this.picture.setInner(inner);
   }
 
   /** Works out a document at a frame. */

@@ -69,6 +69,7 @@ export class ViewPainter {
   size: Size = { width: 1, height: 1 };
 
   private readonly blank = leftBlank();
+  private readonly unfollow: () => void;
   private linking = false;
   private left = false;
   private linked = false;
@@ -80,6 +81,12 @@ export class ViewPainter {
   ) {
     this.kept = new KeptPictures(cover, (frames) => session.time.drew(frames));
     this.picture = new Picture(session.assets);
+    this.picture.setInner(session.insets.planOf);
+    this.unfollow = session.insets.store.subscribe(() => {
+      this.arrivals++;
+      this.shadowsOf = null;
+      this.ask();
+    });
     session.assets.onArrival = () => {
       this.arrivals++;
       this.shadowsOf = null;
@@ -271,7 +278,7 @@ export class ViewPainter {
       this.other = null;
       return;
     }
-    this.other ??= new OtherState(session.assets);
+    this.other ??= new OtherState(session.assets, session.insets.planOf);
     this.other.show(shot, frame);
     const { share, manner } = compare.now;
     const area = this.area();
@@ -485,6 +492,7 @@ export class ViewPainter {
   dispose(): void {
     this.left = true;
     this.other?.dispose();
+    this.unfollow();
     this.kept.forget();
     cancelAnimationFrame(this.asked);
     this.session.assets.onArrival = () => undefined;
