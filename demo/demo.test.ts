@@ -2,8 +2,25 @@ import { describe, expect, it } from 'vitest';
 import { checkShot } from '../core/check';
 import { parseShot, type Shot } from '../core/document';
 import { fileKind } from '../core/format';
-import { compile, Evaluator } from '../core/evaluate';
+import { compile, Evaluator, type Plan } from '../core/evaluate';
+import { loudnessOf } from '../core/sound';
 import { DEMO_SHOTS } from './index';
+import { organTune } from './tune';
+
+/** How loud the sounds of a demo shot are, from the numbers in their WAV file. */
+const heard = (() => {
+  const { bytes } = organTune();
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  const rate = view.getUint32(24, true);
+  // Both channels are alike: the left one.
+  const samples = Float32Array.from(
+    { length: (bytes.byteLength - 44) / 4 },
+    (_, i) => view.getInt16(44 + i * 4, true) / 32_768,
+  );
+  return { ...loudnessOf(samples, rate), seconds: samples.length / rate };
+})();
+const planned = (shot: Shot): Plan =>
+  compile(shot, Object.fromEntries(Object.keys(shot.sounds).map((id) => [id, heard])));
 
 describe.each(DEMO_SHOTS)('demo shot $name', ({ build, files }) => {
   const shot = build();
@@ -12,21 +29,29 @@ describe.each(DEMO_SHOTS)('demo shot $name', ({ build, files }) => {
     expect(build()).toEqual(shot);
   });
   it('has nothing that the checks would tell', () => {
-    expect(checkShot(shot).map((problem) => problem.message)).toEqual([]);
+    expect(checkShot(shot, planned(shot)).map((problem) => problem.message)).toEqual([]);
     const plan = compile(shot);
     expect(plan.links.length).toBe(plan.order.length);
   });
   it('brings every file that it shows', () => {
-    const wanted = Object.values(shot.looks).flatMap((look) =>
-      Object.values(look.pictures ?? {}).map((picture) => picture.asset),
-    );
+    const wanted = [
+      ...Object.values(shot.looks).flatMap((look) =>
+        Object.values(look.pictures ?? {}).map((picture) => picture.asset),
+      ),
+      ...Object.values(shot.sounds).flatMap((sound) => sound.asset ?? []),
+    ];
     expect(new Set(files().map((file) => file.hash))).toEqual(new Set(wanted));
-    for (const file of files()) expect(fileKind(file.bytes)).toEqual({ kind: 'picture', type: 'image/png' });
+    for (const file of files())
+      expect(fileKind(file.bytes)).toEqual(
+        file.name.endsWith('.wav')
+          ? { kind: 'sound', type: 'audio/wav' }
+          : { kind: 'picture', type: 'image/png' },
+      );
   });
 });
 
 const at = (shot: Shot, frame: number): Evaluator => {
-  const evaluator = new Evaluator(compile(shot));
+  const evaluator = new Evaluator(planned(shot));
   evaluator.evaluate(frame);
   return evaluator;
 };
@@ -73,7 +98,7 @@ describe('full ride', () => {
       ),
     );
   it('closes: one round from rest to rest, with everything that hangs on it', () => {
-    expect(checkShot(shot, undefined, { loops: true }).map((problem) => problem.message)).toEqual([]);
+    expect(checkShot(shot, planned(shot), { loops: true }).map((problem) => problem.message)).toEqual([]);
     const deck = `${partNamed(shot, 'Deck')}/rotation.y`;
     expect(at(shot, 193).number(deck) - at(shot, 1).number(deck)).toBeCloseTo(360, 9);
   });

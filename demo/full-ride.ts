@@ -2,6 +2,7 @@ import type { Shot } from '../core/document';
 import { centreDistance } from '../core/mechanism';
 import { addOrgan } from './organ';
 import { lookingAt, ShotBuilder } from './shot-builder';
+import { organTune } from './tune';
 
 const BOATS = 8;
 const CANOPY_STRIPES = 16;
@@ -285,10 +286,12 @@ export function fullRide(): Shot {
   }
   b.dial({ name: 'brightness', quantity: 'none', min: 0, max: 3 }, 1);
   b.link(`${looks.lamp}/glow`, '0.3 * dial.brightness');
-  b.link(`${looks.lantern}/glow`, '1.5 * dial.brightness');
+  b.sound('Organ tune', organTune().hash, 1, { loop: true });
+  // The lamps burn by what the organ plays, the lanterns by its bass.
+  b.link(`${looks.lantern}/glow`, 'dial.brightness * (0.8 + 4 * level("Organ tune", 20Hz, 200Hz))');
   b.link(
     `${lamps}/copy.glow`,
-    '3 * dial.brightness * pow(0.5 + 0.5 * wave(turns(index / 4) - "Organ shaft".rotation.z * 2), 3)',
+    'dial.brightness * (1.5 + 6 * level("Organ tune", 200Hz, 4000Hz)) * pow(0.5 + 0.5 * wave(turns(index / 4) - "Organ shaft".rotation.z * 2), 3)',
   );
   const away = lookingAt(from, target);
   // Closer in, the finial and the organ would leave the picture: the camera looks up and aside a little.

@@ -1,5 +1,6 @@
 import type {
   Extend,
+  Inset,
   Key,
   Look,
   Part,
@@ -15,15 +16,19 @@ import { blankShot, parseShot, trackOf } from '../core/document';
 import {
   addDial,
   addMarker,
+  addSound,
   apply,
+  changeSound,
   holdOnSteps,
   keyAt,
   makeId,
+  markBeats,
   matchSlope,
   setExtend,
   setLink,
   setStretchShape,
   type DialOptions,
+  type SoundOptions,
 } from '../core/edit';
 import { colourFromHex } from '../core/math';
 import { applyRecipe, RECIPES, type Roles, type Settings } from '../core/recipe';
@@ -40,6 +45,7 @@ export interface PartSpec {
   readonly order?: RotationOrder;
   readonly values?: Record<string, Value>;
   readonly repeat?: RepeatOptions;
+  readonly inset?: Inset;
 }
 
 export interface KeySpec {
@@ -129,6 +135,7 @@ export class ShotBuilder {
       shape,
       look,
       ...(spec.repeat ? { repeat: spec.repeat } : {}),
+      ...(spec.inset ? { inset: spec.inset } : {}),
       values,
       tracks: {},
       links: {},
@@ -199,6 +206,31 @@ export class ShotBuilder {
 
   marker(name: string, frame: number): void {
     this.shot = apply(this.shot, addMarker(this.shot, frame, name, this.random).change);
+  }
+
+  /** A sound whose file comes with the demo. @returns its id */
+  sound(name: string, asset: string, start: number, options: SoundOptions = {}): string {
+    const { id, change } = addSound(this.shot, name, asset, start, this.random);
+    this.shot = apply(this.shot, change);
+    this.shot = apply(this.shot, changeSound(this.shot, id, options));
+    return id;
+  }
+
+  /** Marks beats, the first of them where a sound begins. */
+  beats(sound: string, count: number, every: number): void {
+    const { start } = this.shot.sounds[sound]!;
+    const frames = Array.from({ length: count }, (_, i) => start + i * every);
+    this.shot = apply(this.shot, markBeats(this.shot, frames, false, this.random));
+  }
+
+  /** Id of the shape of a part. */
+  shapeOf(part: string): string {
+    return this.shot.parts[part]!.shape!;
+  }
+
+  /** Any other change, with the builder's own random numbers for ids. */
+  change(make: (shot: Shot, random: () => number) => Shot): void {
+    this.shot = make(this.shot, this.random);
   }
 
   dial(options: DialOptions, value: number): void {

@@ -67,7 +67,7 @@ describe('shots in shots', () => {
     // What shows nothing else is changed as ever.
     expect(
       (await send(c, (now) => setValues(now, [[`${Object.keys(now.parts)[0]}/location.x`, 1]]))).status,
-    ).toBe(201);
+    ).toBe(200);
   });
 
   it('go into a film as they were when it was ordered; one that is gone is told', async () => {

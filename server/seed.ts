@@ -1,9 +1,11 @@
-import { DEMO_PROJECT, DEMO_SHOTS } from '../demo';
+import { DEMO_PROJECT, demoShotId, DEMO_SHOTS } from '../demo';
+import type { Shot } from '../core/document';
 import { fileKind } from '../core/format';
 import { keepAsset } from './store/assets';
 import { inTransaction, type Database, type Queryable } from './store/database';
 import { createProject } from './store/projects';
 import { askForPicture, createShot } from './store/shots';
+import { noteSound } from './store/sounds';
 
 /** What the first version of the demo held, for databases that only know that it was loaded. */
 const FIRST_SHOTS: readonly string[] = ['Full ride'];
@@ -24,6 +26,33 @@ async function demoProject(db: Queryable): Promise<string | null> {
   return rows[0]?.id ?? null;
 }
 
+/** Ids of the demo's shots that are loaded already, by those that they show one another by. */
+async function loadedIds(db: Queryable, project: string): Promise<Map<string, string>> {
+  const { rows } = await db.query<{ id: string; name: string }>(
+    'select id, name from shot where project_id = $1 and deleted_at is null',
+    [project],
+  );
+  return new Map(rows.map(({ id, name }) => [demoShotId(name), id]));
+}
+
+/** A shot that shows others by the ids that they have here. */
+function shown(shot: Shot, idOf: ReadonlyMap<string, string>): Shot {
+  const parts = Object.entries(shot.parts).map(([id, part]) => {
+    const { inset } = part;
+    return [
+      id,
+      inset ? { ...part, inset: { ...inset, shot: idOf.get(inset.shot) ?? inset.shot } } : part,
+    ] as const;
+  });
+  return { ...shot, parts: Object.fromEntries(parts) };
+}
+
+/** How long a WAV file of the demo is, and how many channels it has: fields of its format chunk. */
+function wavFacts(bytes: Uint8Array): { seconds: number; channels: number } {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  return { channels: view.getUint16(22, true), seconds: view.getUint32(40, true) / view.getUint32(28, true) };
+}
+
 /**
  * Loads the demo project once. Shots that came with a newer version are added to it; a demo, or a shot of it, that
  * somebody has deleted stays away.
@@ -35,11 +64,21 @@ export async function seedDemo(db: Database): Promise<void> {
     const fresh = DEMO_SHOTS.filter((shot) => !loaded?.includes(shot.name));
     if (fresh.length === 0) return;
     const project = loaded === null ? await createProject(client, DEMO_PROJECT) : await demoProject(client);
+    const idOf = project === null ? new Map<string, string>() : await loadedIds(client, project);
     if (project !== null)
       for (const { name, build, files } of fresh) {
-        const document = build();
+        const document = shown(build(), idOf);
         for (const file of files()) {
           const found = fileKind(file.bytes);
+          if (found.kind === 'sound') {
+            const kept = await keepAsset(client, Buffer.from(file.bytes), {
+              type: found.type,
+              width: null,
+              height: null,
+              alpha: null,
+            });
+            await noteSound(client, kept.hash, wavFacts(file.bytes));
+          }
           const picture = Object.values(document.looks)
             .flatMap((look) => Object.values(look.pictures ?? {}))
             .find((entry) => entry.asset === file.hash);
@@ -52,7 +91,9 @@ export async function seedDemo(db: Database): Promise<void> {
             });
         }
         const id = await createShot(client, project, name, document);
-        if (id !== null) await askForPicture(client, id, 0);
+        if (id === null) continue;
+        idOf.set(demoShotId(name), id);
+        await askForPicture(client, id, 0);
       }
     await client.query(
       `insert into setting (key, value) values ('demo', $1) on conflict (key) do update set value = excluded.value`,

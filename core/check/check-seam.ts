@@ -4,6 +4,7 @@ import { Evaluator, type Plan } from '../evaluate';
 import { movingAddresses } from './check-links';
 import { shownNumber, type Problem } from './problem';
 import { solidSymmetry } from './symmetry';
+import { readsSound } from '../formula';
 
 /** Difference of a value, or of its change per frame, that nobody sees: metres, degrees or the channel's own unit. */
 const UNSEEN = 1e-3;
@@ -138,8 +139,9 @@ export function checkSeam(plan: Plan): Problem[] {
     const apart = (a: number, b: number): number =>
       period ? Math.abs(a - b - period * Math.round((a - b) / period)) : Math.abs(a - b);
     const spec = channelAt(plan.shot, address)!.spec;
-    // Switches and whole numbers jump where they like.
-    const jumps = spec.kind === 'switch' || spec.whole === true;
+    // Switches and whole numbers jump where they like, and what follows a sound jumps with its strokes.
+    const link = plan.linkOf.get(address)?.expression;
+    const jumps = spec.kind === 'switch' || spec.whole === true || (link ? readsSound(link) : false);
     let value = 0;
     let speed = 0;
     start[i]!.forEach((number, c) => {

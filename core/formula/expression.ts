@@ -202,6 +202,11 @@ export function readsClock(expression: Expression): boolean {
   return expression.type === 'level' || childrenOf(expression).some(readsClock);
 }
 
+/** True when a formula reads how loud a sound is. */
+export function readsSound(expression: Expression): boolean {
+  return expression.type === 'level' || childrenOf(expression).some(readsSound);
+}
+
 /** True when a formula differs from copy to copy of a repeat. */
 export function readsIndex(expression: Expression): boolean {
   return (

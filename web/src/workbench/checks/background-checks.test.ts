@@ -39,6 +39,19 @@ describe('checks beside the page', () => {
     expect(ports[0]!.asked.map(({ id }) => id)).toEqual([1, 2, 3]);
     expect(seen.length).toBeGreaterThan(4);
   });
+  it('are told how loud the sounds are, once', () => {
+    const ports: Port[] = [];
+    const checks = new BackgroundChecks(() => ports[ports.push(new Port()) - 1]!);
+    const shot = blankShot();
+    const tables = {};
+    checks.ask(shot, {}, tables);
+    checks.ask(shot, {}, tables);
+    checks.ask(blankShot(), {}, tables);
+    const others = {};
+    checks.ask(shot, {}, others);
+    expect(ports[0]!.asked.map(({ loudness }) => loudness)).toEqual([tables, undefined, others]);
+    expect(ports[0]!.asked[2]!.loudness).toBe(others);
+  });
   it('say what failed, keep what was known, and begin again with a fresh worker', () => {
     const ports: Port[] = [];
     const checks = new BackgroundChecks(() => ports[ports.push(new Port()) - 1]!);

@@ -1,6 +1,9 @@
 import type { CheckOptions, Problem } from '../../../../core/check';
 import type { Shot } from '../../../../core/document';
+import type { LoudnessTables } from '../../../../core/evaluate';
 import type { CheckAnswer, CheckRequest } from './check-worker';
+
+const NO_TABLES: LoudnessTables = {};
 
 /** What is known of the checks of a shot. */
 export interface CheckState {
@@ -26,7 +29,7 @@ const makeWorker = (): CheckPort =>
 export class BackgroundChecks {
   private port: CheckPort | null = null;
   private id = 0;
-  private asked: { shot: Shot; key: string } | null = null;
+  private asked: { shot: Shot; key: string; loudness: LoudnessTables } | null = null;
   private state: CheckState = { share: null, problems: null, failed: null };
   private readonly listeners = new Set<() => void>();
 
@@ -40,13 +43,16 @@ export class BackgroundChecks {
   readonly snapshot = (): CheckState => this.state;
 
   /** Asks for a shot to be looked through, unless that is being done or has been done. */
-  ask(shot: Shot, options: CheckOptions): void {
+  ask(shot: Shot, options: CheckOptions, loudness: LoudnessTables = NO_TABLES): void {
     const key = JSON.stringify(options);
-    if (this.asked?.shot === shot && this.asked.key === key && this.state.failed === null) return;
-    this.asked = { shot, key };
+    const { asked } = this;
+    const same = asked?.shot === shot && asked.key === key && asked.loudness === loudness;
+    if (same && this.state.failed === null) return;
+    this.asked = { shot, key, loudness };
     this.id++;
     this.set({ ...this.state, share: 0, failed: null });
-    this.open().postMessage({ id: this.id, shot, options });
+    const fresh = !this.port || asked?.loudness !== loudness;
+    this.open().postMessage({ id: this.id, shot, options, ...(fresh ? { loudness } : {}) });
   }
 
   close(): void {

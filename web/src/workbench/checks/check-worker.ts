@@ -1,5 +1,6 @@
 import { Checker, type CheckOptions, type Problem } from '../../../../core/check';
 import type { Shot } from '../../../../core/document';
+import { compile, type LoudnessTables } from '../../../../core/evaluate';
 import { keepIdentity } from './keep-identity';
 
 /** Asks for a shot to be looked through; a new request takes the place of one that is still at work. */
@@ -7,6 +8,8 @@ export interface CheckRequest {
   readonly id: number;
   readonly shot: Shot;
   readonly options: CheckOptions;
+  /** How loud the shot's sounds are; missing where that has not changed since the request before. */
+  readonly loudness?: LoudnessTables;
 }
 
 /** How far a request has come, and at its end what was found. */
@@ -25,11 +28,13 @@ const scope = self as unknown as {
 const checker = new Checker();
 let latest = 0;
 let known: Shot | null = null;
+let heard: LoudnessTables = {};
 
-scope.onmessage = ({ data: { id, shot, options } }) => {
+scope.onmessage = ({ data: { id, shot, options, loudness } }) => {
   latest = id;
   known = keepIdentity(known, shot);
-  const steps = checker.run(known, options);
+  heard = loudness ?? heard;
+  const steps = checker.run(known, options, compile(known, heard), heard);
   const work = (): void => {
     if (latest !== id) return;
     try {

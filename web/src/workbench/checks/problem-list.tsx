@@ -14,7 +14,8 @@ export function ProblemList() {
   const shot = useShot((state) => state.shot);
   const [loops, setLoops] = useState(false);
   const { share, problems, failed } = useSyncExternalStore(session.checks.subscribe, session.checks.snapshot);
-  useEffect(() => session.checks.ask(shot, { loops }), [session, shot, loops]);
+  const loudness = useShot((state) => state.plan.loudness);
+  useEffect(() => session.checks.ask(shot, { loops }, loudness), [session, shot, loops, loudness]);
   const { first, last } = shot.setup;
   const count = last - first + 1;
   return (
@@ -52,7 +53,7 @@ export function ProblemList() {
           <button
             type="button"
             className="font-semibold text-teal underline"
-            onClick={() => session.checks.ask(shot, { loops })}
+            onClick={() => session.checks.ask(shot, { loops }, loudness)}
           >
             Try again
           </button>

@@ -129,7 +129,7 @@ export function RecipePanel() {
   const [overKeys, setOverKeys] = useState<OverKeys | null>(null);
   // Sizes are those of the shot, whatever is tried in the view.
   const still = useMemo(() => {
-    const evaluator = new Evaluator(compile(shot));
+    const evaluator = new Evaluator(compile(shot, session.doc.now.plan.loudness));
     evaluator.evaluate(session.time.now.frame);
     return evaluator;
   }, [shot, session]);
@@ -330,8 +330,9 @@ function RecipeList({ onLeave }: { onLeave(): void }) {
 /** Formulas, facts and a plot of what the recipe gives. */
 function Outcome({ trial }: { trial: Trial & { ok: true } }) {
   const { shot, written, driver } = trial;
+  const loudness = useShot((state) => state.plan.loudness);
   const plot = useMemo(() => {
-    const plan = compile(shot);
+    const plan = compile(shot, loudness);
     const { first, last } = shot.setup;
     const moves =
       driver === null ||
@@ -350,7 +351,7 @@ function Outcome({ trial }: { trial: Trial & { ok: true } }) {
       return { address, points };
     });
     return { moves, curves };
-  }, [shot, written, driver]);
+  }, [shot, written, driver, loudness]);
   return (
     <>
       <svg

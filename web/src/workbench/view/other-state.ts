@@ -1,6 +1,6 @@
 import type { Camera, WebGLRenderer } from 'three';
 import type { Shot } from '../../../../core/document';
-import { compile, Evaluator } from '../../../../core/evaluate';
+import { compile, Evaluator, type LoudnessTables } from '../../../../core/evaluate';
 import { drawFrame, Picture, type Assets, type FrameOf, type InnerPlans } from '../../../../draw';
 import type { CompareState } from '../state/compare';
 import type { Area } from './view-size';
@@ -23,10 +23,10 @@ export class OtherState {
   }
 
   /** Works out a document at a frame. */
-  show(shot: Shot, frame: number): void {
+  show(shot: Shot, frame: number, loudness: LoudnessTables): void {
     if (this.shot !== shot) {
       this.shot = shot;
-      const plan = compile(shot);
+      const plan = compile(shot, loudness);
       this.picture.setPlan(plan);
       this.evaluator = new Evaluator(plan);
     }

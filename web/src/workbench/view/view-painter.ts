@@ -279,7 +279,7 @@ export class ViewPainter {
       return;
     }
     this.other ??= new OtherState(session.assets, session.insets.planOf);
-    this.other.show(shot, frame);
+    this.other.show(shot, frame, this.session.doc.now.plan.loudness);
     const { share, manner } = compare.now;
     const area = this.area();
     const beside = manner === 'beside';
