@@ -79,7 +79,7 @@ export function lettering(): Shot {
   b.marker('All grown', 1 + (letters.length - 1) * LATER + GROWS);
   b.beats(sound, TUNE_BEATS, BEAT_FRAMES);
 
-  const from = [0.6, 1.5, 13.5] as const;
+  const from = [0.6, 1.5, 15] as const;
   const camera = b.camera('Camera', { at: from, turn: lookingAt(from, [0, 0.85, 0]), values: { lens: 38 } });
   b.keys(`${camera}/location.x`, [
     { frame: 1, value: -1.4 },

@@ -14,7 +14,7 @@ import { clipsMenu, stripMenu } from './strip-menu';
 import { boxOf, heightOf, paintStrips } from './strip-painter';
 import { rowsOfStrips, stripWords, type StripRow } from './strip-rows';
 
-const MOST_PX = 104;
+const MOST_PX = 84;
 
 const CURSORS: Record<StripGrip, string> = {
   move: 'grab',
