@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import { existsSync } from 'node:fs';
 import { mkdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import { parseArgs } from 'node:util';
@@ -7,9 +8,10 @@ import { filmTrouble, type FilmFormat } from '../core/film';
 import { describeIssue, foundAt, parseShot, type Shot } from '../core/document';
 import { z } from 'zod';
 import { compile, sample, widthOf, type LoudnessTables } from '../core/evaluate';
+import { insetsOf, withInnerSounds } from '../core/inset';
 import { loudnessOf } from '../core/sound';
 import { BrokenSound, decodeSound, NoDecoder } from '../decode';
-import { DEMO_SHOTS } from '../demo';
+import { DEMO_SHOTS, demoShotId } from '../demo';
 import { assembleFilm, type Pictures } from '../render/assemble';
 import { DrawingBrowser } from '../render/drawing-browser';
 import { mixedSound } from '../render/mixed-sound';
@@ -168,12 +170,14 @@ async function loudnessCommand(args: string[]): Promise<void> {
 }
 
 /** Bytes of a picture, mesh or sound of a shot: a file beside it, named by its hash or as it was brought in. */
-async function readBeside(folder: string, hash: string, shot: Shot): Promise<Uint8Array> {
-  const named = [
-    ...Object.values(shot.looks).flatMap((look) => Object.values(look.pictures ?? {})),
-    ...Object.values(shot.shapes).flatMap((shape) => shape.mesh ?? []),
-  ].filter((entry) => entry.asset === hash);
-  const sounds = Object.values(shot.sounds).filter((sound) => sound.asset === hash);
+async function readBeside(folder: string, hash: string, ...shots: readonly Shot[]): Promise<Uint8Array> {
+  const named = shots
+    .flatMap((shot) => [
+      ...Object.values(shot.looks).flatMap((look) => Object.values(look.pictures ?? {})),
+      ...Object.values(shot.shapes).flatMap((shape) => shape.mesh ?? []),
+    ])
+    .filter((entry) => entry.asset === hash);
+  const sounds = shots.flatMap((shot) => Object.values(shot.sounds)).filter((sound) => sound.asset === hash);
   const files = [
     hash,
     ...named.map((entry) => basename(entry.file)),
@@ -184,6 +188,27 @@ async function readBeside(folder: string, hash: string, shot: Shot): Promise<Uin
     if (bytes && createHash('sha256').update(bytes).digest('hex') === hash) return bytes;
   }
   throw new Error(`no file ${files[1] ?? hash} with the right contents lies beside the shot`);
+}
+
+/** The shots that a shot shows, and those that they show, from the files beside it: by their name, or by their id. */
+async function innerBeside(
+  shot: Shot,
+  folder: string,
+  found = new Map<string, Shot>(),
+): Promise<Map<string, Shot>> {
+  for (const { name, inset } of Object.values(shot.parts)) {
+    if (!inset || found.has(inset.shot)) continue;
+    const paths = [inset.name, inset.shot].map((file) => join(folder, `${basename(file)}.json`));
+    const path = paths.find((candidate) => existsSync(candidate));
+    if (path === undefined)
+      throw new Misuse(
+        `"${name}" shows the shot "${inset.name}", which is not beside it: put it there as ${paths[0]}.`,
+      );
+    const inner = await readShotFile(path);
+    found.set(inset.shot, inner);
+    await innerBeside(inner, folder, found);
+  }
+  return found;
 }
 
 /** Options of `render` by what of a film they tell. */
@@ -234,11 +259,18 @@ async function renderCommand(args: string[]): Promise<void> {
   if (tooMuch) throw new Misuse(tooMuch);
   await mkdir(dirname(out), { recursive: true });
   const folder = dirname(positionals[0]!);
+  const shots = await innerBeside(shot, folder);
+  const heard = withInnerSounds(shot, { shotOf: (id) => shots.get(id) ?? null });
   const work = makeFolder();
-  const browser = await DrawingBrowser.open((hash, drawn) => readBeside(folder, hash, drawn));
+  const browser = await DrawingBrowser.open((hash, drawn) =>
+    readBeside(folder, hash, drawn, ...shots.values()),
+  );
   try {
-    const loudness = await loudnessBeside(shot, folder, work);
-    await browser.load(shot, { width, height, alpha }, loudness).catch((error: unknown) => {
+    const loudness = await loudnessBeside(heard, folder, work);
+    const inner = [];
+    for (const [id, other] of shots)
+      inner.push({ id, shot: other, loudness: await loudnessBeside(other, folder, work) });
+    await browser.load(shot, { width, height, alpha }, loudness, inner).catch((error: unknown) => {
       // What a shot shows and nobody can read is the caller's to bring: told in one line.
       const [line] = (error instanceof Error ? error.message : String(error)).split('\n');
       throw new Misuse(line!.replace(/^Error: /, ''));
@@ -261,7 +293,7 @@ async function renderCommand(args: string[]): Promise<void> {
       }
     } else {
       const range = { first: from, last: to };
-      const sound = await mixedSound(shot, loudness, range, work, (hash) => readBeside(folder, hash, shot));
+      const sound = await mixedSound(heard, loudness, range, work, (hash) => readBeside(folder, hash, heard));
       await assembleFilm(pictures, shot.setup.rate, kind as 'mp4' | 'webm', alpha, out, 'high', sound);
     }
   } finally {
@@ -307,6 +339,9 @@ async function demoCommand(args: string[]): Promise<void> {
   await mkdir(values.out, { recursive: true });
   await writeFile(join(values.out, 'shot.json'), text);
   for (const file of found.files()) await writeFile(join(values.out, file.name), file.bytes);
+  for (const { name, build } of DEMO_SHOTS)
+    if (insetsOf(found.build()).includes(demoShotId(name)))
+      await writeFile(join(values.out, `${name}.json`), `${JSON.stringify(build(), null, 1)}\n`);
 }
 
 const [command, ...args] = process.argv.slice(2);

@@ -1,5 +1,13 @@
 import { MoreHorizontal, Volume2, VolumeX } from 'lucide-react';
-import { memo, useEffect, useLayoutEffect, useRef, useState, type PointerEvent } from 'react';
+import {
+  memo,
+  useEffect,
+  useLayoutEffect,
+  useRef,
+  useState,
+  type KeyboardEvent,
+  type PointerEvent,
+} from 'react';
 import type { Sound } from '../../../../core/document';
 import { changeSound, removeSound } from '../../../../core/edit';
 import { framesPerSecond } from '../../../../core/time';
@@ -39,6 +47,7 @@ export const SoundRows = memo(function SoundRows({ left, right }: { left: number
       {ids.map((id) => (
         <SoundRow key={id} id={id} sound={sounds[id]!} left={left} width={width} time={time} />
       ))}
+      {ids.length > 0 && <SoundsTable ids={ids} />}
     </div>
   );
 });
@@ -226,10 +235,83 @@ function SoundRow(props: {
           onDoubleClick={() => session.sheets.showSound(id)}
         />
       </MenuOn>
+      <button
+        type="button"
+        aria-label={`${sound.name}: arrows move it, with Alt its end, Enter opens its sheet, Delete takes it out`}
+        className="pointer-events-none absolute inset-y-0.5 rounded opacity-0 focus-visible:opacity-100"
+        style={{ left, width }}
+        onKeyDown={(event) => {
+          if (!soundKey(session, id, seconds, event)) return;
+          event.preventDefault();
+          event.stopPropagation();
+        }}
+      />
       <PlayLine x={(frame) => left + scale.x(frame)} from={left} to={left + width} />
     </div>
   );
 }
+
+const FAR = 10;
+
+/** What a key does to the sound that has the focus. @param seconds length of its file @returns whether it was taken */
+function soundKey(session: Session, id: string, seconds: number, event: KeyboardEvent): boolean {
+  const { shot } = session;
+  const sound = shot.sounds[id];
+  if (!sound) return false;
+  const { key, altKey, shiftKey } = event;
+  if (key === 'ArrowLeft' || key === 'ArrowRight') {
+    const by = (key === 'ArrowLeft' ? -1 : 1) * (shiftKey ? FAR : 1);
+    if (!altKey) {
+      session.edit((now) => changeSound(now, id, { start: sound.start + by }));
+      return true;
+    }
+    const { from = 0, length = seconds - from } = sound;
+    const wanted = length + by / framesPerSecond(shot.setup.rate);
+    const next = Math.max(0.02, Math.min(seconds - from, wanted));
+    session.edit((now) => changeSound(now, id, { length: next }));
+    return true;
+  }
+  if (key === 'Enter') session.sheets.showSound(id);
+  else if (key === 'Delete' || key === 'Backspace') session.edit((now) => removeSound(now, id));
+  else return false;
+  return true;
+}
+
+/** The sounds as a table for screen readers. */
+function SoundsTable({ ids }: { ids: readonly string[] }) {
+  const shot = useShot((state) => state.shot);
+  return (
+    <table className="sr-only" aria-label="Sounds of the shot">
+      <thead>
+        <tr>
+          <th scope="col">Sound</th>
+          <th scope="col">Begins</th>
+          <th scope="col">How it plays</th>
+        </tr>
+      </thead>
+      <tbody>
+        {ids.map((id) => {
+          const { name, start, from, length, loop, muted } = shot.sounds[id]!;
+          const how = [
+            from !== undefined && `without its first ${tidy(from)} seconds`,
+            length !== undefined && `for ${tidy(length)} seconds`,
+            loop && 'over and over',
+            muted && 'muted',
+          ].filter(Boolean);
+          return (
+            <tr key={id}>
+              <th scope="row">{name}</th>
+              <td>frame {tidy(start)}</td>
+              <td>{how.length > 0 ? how.join(', ') : 'all of its file'}</td>
+            </tr>
+          );
+        })}
+      </tbody>
+    </table>
+  );
+}
+
+const tidy = (value: number): string => String(Math.round(value * 100) / 100);
 
 /** Lets the sound at a frame be heard when one goes there; readies it with the first click or key, before which browsers let nothing be heard. */
 export function Scrubbing() {

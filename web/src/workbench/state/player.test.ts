@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { blankShot } from '../../../../core/document';
 import type { OpenShot } from '../../shot/open-shot';
-import { Player } from './player';
+import { Player, type AudioClock } from './player';
 import { Time } from './time';
 
 let drawing: ((now: number) => void)[] = [];
@@ -25,13 +25,13 @@ afterEach(() => {
   vi.restoreAllMocks();
 });
 
-function playing(rate: { num: number; den: number }, first = 1, last = 1000) {
+function playing(rate: { num: number; den: number }, first = 1, last = 1000, sound?: AudioClock) {
   const blank = blankShot();
   const shot = { ...blank, setup: { ...blank.setup, first, last, rate } };
   const evaluated: number[] = [];
   const doc = { now: { shot }, evaluate: (frame: number) => evaluated.push(frame) } as unknown as OpenShot;
   const time = new Time(first);
-  return { time, player: new Player(time, doc), evaluated };
+  return { time, player: new Player(time, doc, sound), evaluated };
 }
 
 describe('play-back', () => {
@@ -52,6 +52,27 @@ describe('play-back', () => {
     // Pictures were dropped, none was shown twice.
     expect(evaluated.length).toBeLessThan(80);
     expect(new Set(evaluated).size).toBe(evaluated.length);
+  });
+  it.each([
+    [24, 1],
+    [25, 1],
+    [30000, 1001],
+    [60, 1],
+  ])('at %i/%i keeps to the clock of the sound, within half a frame over ten seconds', (num, den) => {
+    // A sound device whose seconds are longer than those of the page, and which begins a little later.
+    const heard = (): number => Math.max(0, (clock - 1000) / 1000 - 0.02) * 0.9987;
+    const { time, player } = playing({ num, den }, 1, 1000, { start: () => heard, stop: () => undefined });
+    player.play(1);
+    let looks = 0;
+    for (let at = 1000; at < 11_000; looks++) {
+      // Screens draw sixty times a second, now and then a picture late.
+      at += looks % 17 === 0 ? 1000 / 30 : 1000 / 60;
+      draw(at);
+      // A frame is heard from its beginning to its end: its middle is half a frame from both.
+      const exact = 1 + heard() * (num / den);
+      expect(Math.abs(time.now.frame + 0.5 - exact)).toBeLessThanOrEqual(0.5 + 1e-6);
+    }
+    expect(looks).toBeGreaterThan(500);
   });
   it('begins again at the first frame of the stretch that it plays, and stops', () => {
     const { time, player } = playing({ num: 24, den: 1 });
