@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { existsSync } from 'node:fs';
-import { mkdir, readFile, rm, writeFile } from 'node:fs/promises';
+import { copyFile, mkdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { budgetTrouble, checkShot } from '../core/check';
@@ -235,9 +235,11 @@ async function renderCommand(args: string[]): Promise<void> {
   });
   const shot = await readShotFile(positionals[0]);
   const { out, alpha } = values;
-  const kind = out?.match(/\.(mp4|webm|png)$/)?.[1];
+  const kind = out?.match(/\.(mp4|webm|png|wav)$/)?.[1];
   if (!out || !kind || (kind === 'png' && !/%0?\d*d/.test(out)))
-    throw new Misuse('Name the film: --out film.mp4, --out film.webm or --out frames/%04d.png');
+    throw new Misuse(
+      'Name the film: --out film.mp4, --out film.webm, --out frames/%04d.png, or --out sound.wav for its sound alone',
+    );
   if (shot.setup.camera === null) throw new Misuse('The shot has no camera.');
   const { from, to } = values.range
     ? readFrames(values.range)
@@ -250,7 +252,7 @@ async function renderCommand(args: string[]): Promise<void> {
     last: to,
     width,
     height,
-    format: kind as FilmFormat,
+    format: kind === 'wav' ? 'mp4' : (kind as FilmFormat),
     alpha,
     fileName: null,
   });
@@ -261,6 +263,10 @@ async function renderCommand(args: string[]): Promise<void> {
   const folder = dirname(positionals[0]!);
   const shots = await innerBeside(shot, folder);
   const heard = withInnerSounds(shot, { shotOf: (id) => shots.get(id) ?? null });
+  if (kind === 'wav') {
+    await writeSound(heard, folder, { first: from, last: to }, out);
+    return;
+  }
   const work = makeFolder();
   const browser = await DrawingBrowser.open((hash, drawn) =>
     readBeside(folder, hash, drawn, ...shots.values()),
@@ -298,6 +304,24 @@ async function renderCommand(args: string[]): Promise<void> {
     }
   } finally {
     await browser.close();
+    await rm(work, { recursive: true, force: true });
+  }
+}
+
+/** Writes what is heard of a shot, without its picture. */
+async function writeSound(
+  shot: Shot,
+  folder: string,
+  range: { readonly first: number; readonly last: number },
+  out: string,
+): Promise<void> {
+  const work = makeFolder();
+  try {
+    const loudness = await loudnessBeside(shot, folder, work);
+    const sound = await mixedSound(shot, loudness, range, work, (hash) => readBeside(folder, hash, shot));
+    if (sound === null) throw new Misuse('The shot has no sound that is heard.');
+    await copyFile(sound, out);
+  } finally {
     await rm(work, { recursive: true, force: true });
   }
 }

@@ -1,4 +1,5 @@
 import { spawn } from 'node:child_process';
+import { wavOf as wavBytes } from '../core/format/wav';
 
 /** A file that is no sound, or a broken one; the message says what is wrong with it. */
 export class BrokenSound extends Error {}
@@ -102,27 +103,7 @@ export async function decodeSound(
 
 /** Rate at which sounds are mixed for films, samples per second. */
 export const MIX_RATE = 48_000;
-const WAV_HEAD = 44;
 
-/** A WAV file (RIFF, 16 bits) of two channels; what is beyond -1 to 1 is cut. */
-export function wavOf([left, right]: readonly [Float32Array, Float32Array], rate: number): Buffer {
-  const out = Buffer.alloc(WAV_HEAD + left.length * 4);
-  out.write('RIFF', 0, 'latin1');
-  out.writeUInt32LE(out.length - 8, 4);
-  out.write('WAVEfmt ', 8, 'latin1');
-  out.writeUInt32LE(16, 16);
-  out.writeUInt16LE(1, 20);
-  out.writeUInt16LE(2, 22);
-  out.writeUInt32LE(rate, 24);
-  out.writeUInt32LE(rate * 4, 28);
-  out.writeUInt16LE(4, 32);
-  out.writeUInt16LE(16, 34);
-  out.write('data', 36, 'latin1');
-  out.writeUInt32LE(left.length * 4, 40);
-  const fit = (value: number): number => Math.round(Math.max(-1, Math.min(1, value)) * 32_767);
-  for (let i = 0; i < left.length; i++) {
-    out.writeInt16LE(fit(left[i]!), WAV_HEAD + i * 4);
-    out.writeInt16LE(fit(right[i]!), WAV_HEAD + i * 4 + 2);
-  }
-  return out;
-}
+/** As `wavOf` of the core, as bytes of Node.js. */
+export const wavOf = (...sound: Parameters<typeof wavBytes>): Buffer =>
+  Buffer.from(wavBytes(...sound).buffer);

@@ -1,4 +1,4 @@
-import { wavOf } from '../decode';
+import { wavOf } from '../core/format/wav';
 import { fileOf, type DemoFile } from './files';
 
 const RATE = 22_050;

@@ -1,6 +1,7 @@
 import { addMarker, clearBeats, markBeats } from '../../../../core/edit';
 import { drawRangeAhead, goTo, play, playStretch, stop } from '../actions/time';
 import { focusPanel } from '../panels';
+import { saveMix } from '../sound/save-mix';
 import type { Session } from '../session';
 import type { Command } from './command';
 
@@ -46,6 +47,14 @@ export const PLAY_COMMANDS: readonly Command[] = [
     label: 'Show every frame, on twos or on threes while playing',
     words: 'hold stepped stop motion',
     run: (s) => s.time.holdPictures(({ 1: 2, 2: 3, 3: 1 } as const)[s.time.now.hold]),
+  },
+  {
+    id: 'save-mix',
+    group: 'Play',
+    label: 'Save the sound of the shot as a WAV file',
+    words: 'mix audio export download music',
+    when: (s) => Object.keys(s.shot.sounds).length > 0,
+    run: (s) => void saveMix(s),
   },
   {
     id: 'tap-beat',

@@ -1,7 +1,7 @@
 import type { Shot } from '../../../../core/document';
 import { compile, pieceOf, type Plan } from '../../../../core/evaluate';
 import { insetsOf, withInnerSounds, type ShotLibrary } from '../../../../core/inset';
-import { between, endOf, fadeAt, levelsOver, secondsPlayed } from '../../../../core/sound';
+import { between, endOf, fadeAt, levelsOver, secondsPlayed, type Heard } from '../../../../core/sound';
 import { framesPerSecond } from '../../../../core/time';
 import type { OpenShot } from '../../shot/open-shot';
 import type { AudioClock, FrameRange } from '../state/player';
@@ -95,6 +95,21 @@ export class SoundPlayer implements AudioClock {
     this.open();
     for (const { asset, muted } of Object.values(this.heard().shot.sounds))
       if (asset && !muted) void this.buffer(asset);
+  }
+
+  /** The files of all that is heard, decoded; `null` where nothing is. */
+  async decoded(): Promise<{ plan: Plan; files: Record<string, Heard>; rate: number } | null> {
+    if (!this.audible()) return null;
+    const { sampleRate: rate } = this.open();
+    const plan = this.heard();
+    const files: Record<string, Heard> = {};
+    for (const [id, { asset, muted }] of Object.entries(plan.shot.sounds)) {
+      const buffer = asset && !muted ? await this.buffer(asset) : null;
+      if (!buffer) continue;
+      const sides = Math.min(2, buffer.numberOfChannels);
+      files[id] = { channels: Array.from({ length: sides }, (_, i) => buffer.getChannelData(i)), rate };
+    }
+    return { plan, files, rate };
   }
 
   start(from: number, range: FrameRange): (() => number | null) | null {

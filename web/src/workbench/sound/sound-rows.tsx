@@ -15,6 +15,7 @@ import { useEvening } from '../../shared/theme';
 import { beginDrag } from '../../ui/drag';
 import { MenuButton, MenuOn, type MenuEntries } from '../../ui/menu';
 import { keyNow } from '../actions/keying';
+import { entryOf } from '../commands';
 import { useKnownSound, useSession, useShot, useTime, type Session } from '../session';
 import { PlayLine } from '../timeline/play-line';
 import { sizedContext } from '../timeline/sized-canvas';
@@ -89,6 +90,7 @@ function soundMenu(session: Session, id: string): MenuEntries {
     },
     { label: 'Key its level here', run: () => keyNow(session, [`${id}/level`]) },
     'line',
+    entryOf(session, 'save-mix', { label: 'Save what is heard of the shot as WAV' }),
     {
       label: 'Take it out of the shot',
       alarm: true,
