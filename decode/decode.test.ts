@@ -4,7 +4,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { BrokenSound, decodeSound, MIX_RATE, probeSound, wavOf } from './index';
+import { wavOf } from '../core/format/wav';
+import { BrokenSound, decodeSound, MIX_RATE, probeSound } from './index';
 
 const run = promisify(execFile);
 let folder: string;
@@ -18,7 +19,7 @@ const tone = (amplitude: number): Float32Array =>
 
 it('a WAV of one second has the sizes of the format, and comes back as it was', async () => {
   const [left, right] = [tone(0.5), tone(0.25)];
-  const bytes = wavOf([left, right], MIX_RATE);
+  const bytes = Buffer.from(wavOf([left, right], MIX_RATE));
   // RIFF WAVE, 1 s of two channels of 16 bits at 48 kHz: 192,000 bytes of data in a file of 192,044.
   expect(bytes).toHaveLength(192_044);
   expect(bytes.readUInt32LE(4)).toBe(192_036);
@@ -49,7 +50,7 @@ it('one channel is as loud in both of two', async () => {
 });
 
 it('what is too loud is cut, not turned over', () => {
-  const bytes = wavOf([Float32Array.of(2, -2), Float32Array.of(1, -1)], MIX_RATE);
+  const bytes = Buffer.from(wavOf([Float32Array.of(2, -2), Float32Array.of(1, -1)], MIX_RATE));
   expect([44, 46, 48, 50].map((at) => bytes.readInt16LE(at))).toEqual([32_767, 32_767, -32_767, -32_767]);
 });
 

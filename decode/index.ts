@@ -1,5 +1,4 @@
 import { spawn } from 'node:child_process';
-import { wavOf as wavBytes } from '../core/format/wav';
 
 /** A file that is no sound, or a broken one; the message says what is wrong with it. */
 export class BrokenSound extends Error {}
@@ -103,7 +102,3 @@ export async function decodeSound(
 
 /** Rate at which sounds are mixed for films, samples per second. */
 export const MIX_RATE = 48_000;
-
-/** As `wavOf` of the core, as bytes of Node.js. */
-export const wavOf = (...sound: Parameters<typeof wavBytes>): Buffer =>
-  Buffer.from(wavBytes(...sound).buffer);

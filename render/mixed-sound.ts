@@ -3,7 +3,8 @@ import { join } from 'node:path';
 import type { Shot } from '../core/document';
 import { compile, type LoudnessTables } from '../core/evaluate';
 import { mix, type Heard } from '../core/sound';
-import { decodeSound, MIX_RATE, wavOf } from '../decode';
+import { wavOf } from '../core/format/wav';
+import { decodeSound, MIX_RATE } from '../decode';
 import { LastingError } from './lasting-error';
 
 /** Longest file of sound that is read for a mix, seconds. */

@@ -7,7 +7,8 @@ import { promisify } from 'node:util';
 import { build as bundle } from 'rolldown';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { levelAt } from '../core/evaluate';
-import { decodeSound, wavOf } from '../decode';
+import { wavOf } from '../core/format/wav';
+import { decodeSound } from '../decode';
 import { SOUND_READ_RATE, type SoundFacts } from '../wire';
 import { readSound } from './sound/read-sound';
 import { freeSounds, readLoudness } from './store/sounds';
@@ -39,7 +40,7 @@ const tone = (hz: number): Buffer => {
     { length: 88_200 },
     (_, i) => 0.5 * Math.sin((2 * Math.PI * hz * i) / 44_100),
   );
-  return wavOf([samples, samples], 44_100);
+  return Buffer.from(wavOf([samples, samples], 44_100));
 };
 
 async function keep(bytes: Uint8Array): Promise<{ status: number; body: Record<string, unknown> }> {
