@@ -49,7 +49,7 @@ test('a shot is shown in another in its own time, followed when it changes, film
 
   await page.getByRole('region', { name: 'Parts' }).getByRole('button', { name: 'Add' }).click();
   await page.getByLabel('Search what can be added').fill(await nameOf(inner));
-  await page.getByRole('option', { name: await nameOf(inner), exact: true }).click();
+  await page.getByRole('option', { name: `The shot ${await nameOf(inner)}`, exact: true }).click();
   await expect(page.getByRole('treeitem', { selected: true })).toContainText(await nameOf(inner));
   await type(page, `${await nameOf(inner)} location Y`, '0.3');
 
@@ -97,7 +97,7 @@ test('a shot is shown in another in its own time, followed when it changes, film
   await openShot(page, inner);
   await page.getByRole('region', { name: 'Parts' }).getByRole('button', { name: 'Add' }).click();
   await page.getByLabel('Search what can be added').fill(await nameOf(host));
-  await page.getByRole('option', { name: await nameOf(host), exact: true }).click();
+  await page.getByRole('option', { name: `The shot ${await nameOf(host)}`, exact: true }).click();
   await expect(page.getByText(/would contain itself: it would show .*, which shows /)).toBeVisible();
   expect(Object.values((await keptShot(inner)).document.parts).some((part) => part.inset)).toBe(false);
   await expect(field(page, 'Begins at')).toHaveCount(0);

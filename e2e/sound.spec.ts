@@ -116,9 +116,13 @@ test('a sound is brought in, its strokes become beats, and a value is keyed on e
   // Taken out by keyboard alone.
   await page.getByRole('button', { name: /^What can be done with Quay drum/ }).focus();
   await page.keyboard.press('Enter');
-  await expect(page.getByRole('menuitem', { name: 'Take it out of the shot' })).toBeVisible();
+  const out = page.getByRole('menuitem', { name: 'Take it out of the shot' });
+  await expect(out).toBeVisible();
   await page.keyboard.press('End');
+  await expect(out).toBeFocused();
   await page.keyboard.press('Enter');
+  // While a menu is open, what lies behind it is there for nobody.
+  await expect(out).toHaveCount(0);
   await expect(page.getByRole('group', { name: 'Sounds' }).locator('canvas')).toHaveCount(0);
   await waitKept(page);
   expect((await keptShot(id)).document.sounds).toEqual({});

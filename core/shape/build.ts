@@ -2,6 +2,7 @@ import { shapeChannels, type Shape, type ShapeKind } from '../document';
 import { drawingPieces } from './drawing';
 import { extrudeMesh } from './extrude';
 import { discMesh, planeMesh, rackMesh } from './flat';
+import { sidesAtFineness } from './fineness';
 import { gearMesh } from './gear';
 import { latheMesh } from './lathe';
 import { MeshBuilder, type Flat, type Mesh } from './mesh';
@@ -11,23 +12,31 @@ import { ballMesh, boxMesh, capsuleMesh, cylinderMesh, torusMesh, tubeMesh } fro
 export type ShapeForm = Pick<Shape, 'kind' | 'profile' | 'outline'>;
 type Sizes = (path: string) => number;
 
-const cylinder = (_form: ShapeForm, size: Sizes): Mesh =>
-  cylinderMesh(size('radius'), size('radius') * size('top'), size('height'), size('sides'), size('sweep'));
+const cylinder = (_form: ShapeForm, size: Sizes, fineness: number): Mesh =>
+  cylinderMesh(
+    size('radius'),
+    size('radius') * size('top'),
+    size('height'),
+    sidesAtFineness(size('sides'), fineness),
+    size('sweep'),
+  );
 
-const BUILDERS: Record<ShapeKind, (form: ShapeForm, size: Sizes) => Mesh> = {
+const BUILDERS: Record<ShapeKind, (form: ShapeForm, size: Sizes, fineness: number) => Mesh> = {
   box: (_form, size) => boxMesh(size('width'), size('height'), size('depth')),
-  ball: (_form, size) => ballMesh(size('radius'), size('span')),
+  ball: (_form, size, fineness) => ballMesh(size('radius'), size('span'), fineness),
   cylinder,
   cone: cylinder,
-  tube: (_form, size) => tubeMesh(size('radius'), size('wall'), size('height'), size('sides')),
-  torus: (_form, size) => torusMesh(size('radius'), size('tube')),
+  tube: (_form, size, fineness) =>
+    tubeMesh(size('radius'), size('wall'), size('height'), sidesAtFineness(size('sides'), fineness)),
+  torus: (_form, size, fineness) => torusMesh(size('radius'), size('tube'), fineness),
   plane: (_form, size) => planeMesh(size('width'), size('height')),
-  disc: (_form, size) => discMesh(size('radius'), size('hole'), size('sides'), size('sweep')),
-  capsule: (_form, size) => capsuleMesh(size('radius'), size('height')),
-  lathe: ({ profile = [] }, size) =>
+  disc: (_form, size, fineness) =>
+    discMesh(size('radius'), size('hole'), sidesAtFineness(size('sides'), fineness), size('sweep')),
+  capsule: (_form, size, fineness) => capsuleMesh(size('radius'), size('height'), fineness),
+  lathe: ({ profile = [] }, size, fineness) =>
     latheMesh(
       profile.map(([r, y]): Flat => [r * size('radius'), (y - 0.5) * size('height')]),
-      size('sides'),
+      sidesAtFineness(size('sides'), fineness),
       size('sweep'),
     ),
   outline: ({ outline = [] }, size) =>
@@ -38,14 +47,17 @@ const BUILDERS: Record<ShapeKind, (form: ShapeForm, size: Sizes) => Mesh> = {
       size('depth'),
       size('bevel'),
     ),
-  gear: (_form, size) =>
-    gearMesh({
-      teeth: size('teeth'),
-      module: size('module'),
-      pressure: size('pressure'),
-      thickness: size('thickness'),
-      bore: size('bore'),
-    }),
+  gear: (_form, size, fineness) =>
+    gearMesh(
+      {
+        teeth: size('teeth'),
+        module: size('module'),
+        pressure: size('pressure'),
+        thickness: size('thickness'),
+        bore: size('bore'),
+      },
+      fineness,
+    ),
   rack: (_form, size) =>
     rackMesh({
       teeth: size('teeth'),
@@ -58,9 +70,12 @@ const BUILDERS: Record<ShapeKind, (form: ShapeForm, size: Sizes) => Mesh> = {
   mesh: () => new MeshBuilder().build(),
 };
 
-/** Geometry of a shape for the sizes given by `size(path)`, in metres and degrees; empty for a mesh file. */
-export function buildMesh(form: ShapeForm, size: Sizes): Mesh {
-  return BUILDERS[form.kind](form, size);
+/**
+ * Geometry of a shape for the sizes given by `size(path)`, in metres and degrees; empty for a mesh file.
+ * @param fineness share of the sides that round shapes are built with, of `FINENESS`
+ */
+export function buildMesh(form: ShapeForm, size: Sizes, fineness = 1): Mesh {
+  return BUILDERS[form.kind](form, size, fineness);
 }
 
 /** Paths of the sizes that a kind of shape is built from. */

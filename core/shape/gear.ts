@@ -1,4 +1,5 @@
 import { acos, atan2, cos, sin, tan } from '../math';
+import { atFineness, FLANK_STEPS } from './fineness';
 import { MeshBuilder, type Mesh } from './mesh';
 
 export interface GearSizes {
@@ -15,7 +16,6 @@ export interface GearSizes {
 /** Addendum and dedendum of the basic rack in modules. ISO 53. */
 const ADDENDUM = 1;
 const DEDENDUM = 1.25;
-const FLANK_STEPS = 8;
 
 /** Involute function tan(a) - a of an angle in radians. */
 export function involute(angle: number): number {
@@ -41,7 +41,10 @@ export function halfToothAngle(
  * Outline of an external involute gear in the xy plane, counter-clockwise, a tooth centred on the x axis. Flanks are
  * true involutes from the base circle to the tip; below it they run straight to the root circle.
  */
-export function gearOutline(sizes: Pick<GearSizes, 'teeth' | 'module' | 'pressure'>): [number, number][] {
+export function gearOutline(
+  sizes: Pick<GearSizes, 'teeth' | 'module' | 'pressure'>,
+  fineness = 1,
+): [number, number][] {
   const { teeth, module } = sizes;
   const tip = (module * teeth) / 2 + ADDENDUM * module;
   const root = Math.max(module * 0.2, (module * teeth) / 2 - DEDENDUM * module);
@@ -50,9 +53,10 @@ export function gearOutline(sizes: Pick<GearSizes, 'teeth' | 'module' | 'pressur
   const start = Math.max(root, base);
   const flank: [radius: number, half: number][] = [];
   if (root < base) flank.push([root, halfToothAngle(sizes, base)]);
-  for (let i = 0; i <= FLANK_STEPS; i++) {
+  const steps = atFineness(FLANK_STEPS, fineness, 2);
+  for (let i = 0; i <= steps; i++) {
     // Steps are even in roll angle, so that points crowd where the involute bends most.
-    const share = i / FLANK_STEPS;
+    const share = i / steps;
     const radius = Math.sqrt(start * start + (tip * tip - start * start) * share);
     flank.push([radius, Math.max(0, halfToothAngle(sizes, radius))]);
   }
@@ -68,9 +72,9 @@ export function gearOutline(sizes: Pick<GearSizes, 'teeth' | 'module' | 'pressur
 }
 
 /** A gear round the z axis, middle at the origin. A bore of 0 or one that would cut the teeth leaves it solid or is cut down. */
-export function gearMesh(sizes: GearSizes): Mesh {
+export function gearMesh(sizes: GearSizes, fineness = 1): Mesh {
   const builder = new MeshBuilder();
-  const outline = gearOutline(sizes);
+  const outline = gearOutline(sizes, fineness);
   const root = (sizes.module * sizes.teeth) / 2 - DEDENDUM * sizes.module;
   const bore = Math.min(sizes.bore, root * 0.95);
   const half = sizes.thickness / 2;

@@ -1,13 +1,9 @@
 import { atan2, cos, sin } from '../math';
+import { atFineness, ROUND_COLUMNS, ROUND_ROWS, SMOOTH_SIDES, torusSides } from './fineness';
 import { latheMesh } from './lathe';
 import { MeshBuilder, type Flat, type Mesh } from './mesh';
 
 type Point = [number, number, number];
-
-const ROUND_COLUMNS = 48;
-const ROUND_ROWS = 24;
-/** A tube that goes more often than this into the radius of its ring is thin. */
-const THIN_TUBE = 8;
 
 /** Faces of a box in the order in which they are built: what they look along, their right and their up. */
 export const BOX_FACES = [
@@ -44,18 +40,18 @@ export function boxMesh(width: number, height: number, depth: number): Mesh {
 }
 
 /** A ball round the origin; with `span` below 180 degrees the bowl that reaches so far up from its lowest point, closed by a disc. */
-export function ballMesh(radius: number, span: number): Mesh {
+export function ballMesh(radius: number, span: number, fineness = 1): Mesh {
   const builder = new MeshBuilder();
   const reach = (span * Math.PI) / 180;
-  const rows = Math.max(3, Math.ceil((ROUND_ROWS * span) / 180));
-  builder.grid(ROUND_COLUMNS, rows, (u, v) => {
+  const columns = atFineness(ROUND_COLUMNS, fineness, 8);
+  const rows = Math.max(3, Math.ceil((atFineness(ROUND_ROWS, fineness, 4) * span) / 180));
+  builder.grid(columns, rows, (u, v) => {
     const around = -u * 2 * Math.PI;
     const up = v * reach;
     const normal: Point = [sin(up) * cos(around), -cos(up), sin(up) * sin(around)];
     return { position: [normal[0] * radius, normal[1] * radius, normal[2] * radius], normal };
   });
-  if (span < 180)
-    builder.polygon(circle(radius * sin(reach), -radius * cos(reach), ROUND_COLUMNS), [0, 1, 0]);
+  if (span < 180) builder.polygon(circle(radius * sin(reach), -radius * cos(reach), columns), [0, 1, 0]);
   return builder.build();
 }
 
@@ -65,9 +61,6 @@ function circle(radius: number, y: number, sides: number): Point[] {
     return [radius * cos(angle), y, radius * sin(angle)];
   });
 }
-
-/** Sides from which on a cylinder is shaded round. */
-const SMOOTH_SIDES = 13;
 
 /**
  * A cylinder, cone or prism round the y axis, middle at the origin. With `sweep` below 360 degrees a wedge with two
@@ -123,11 +116,11 @@ export function cylinderMesh(
   return builder.build();
 }
 
-/** A ring round the y axis; a thin tube needs fewer faces about it. */
-export function torusMesh(radius: number, tube: number): Mesh {
+/** A ring round the y axis. */
+export function torusMesh(radius: number, tube: number, fineness = 1): Mesh {
   const builder = new MeshBuilder();
-  const rows = tube * THIN_TUBE < radius ? ROUND_ROWS / 2 : ROUND_ROWS;
-  builder.grid(ROUND_COLUMNS * 2, rows, (u, v) => {
+  const { columns, rows } = torusSides(radius, tube);
+  builder.grid(atFineness(columns, fineness, 12), atFineness(rows, fineness, 6), (u, v) => {
     const around = -u * 2 * Math.PI;
     const about = v * 2 * Math.PI - Math.PI;
     const normal: Point = [cos(about) * cos(around), sin(about), cos(about) * sin(around)];
@@ -169,14 +162,19 @@ export function tubeMesh(radius: number, wall: number, height: number, sides: nu
 const CAP_ROWS = 12;
 
 /** A cylinder round the y axis with round ends, middle at the origin; no lower than a ball. */
-export function capsuleMesh(radius: number, height: number): Mesh {
+export function capsuleMesh(radius: number, height: number, fineness = 1): Mesh {
+  const caps = atFineness(CAP_ROWS, fineness, 2);
   const straight = Math.max(0, height / 2 - radius);
   const quarter = (from: number, y: number): Flat[] =>
-    Array.from({ length: CAP_ROWS + 1 }, (_, i) => {
-      const angle = ((from + (i / CAP_ROWS) * 90) * Math.PI) / 180;
-      const away = i === (from < 0 ? 0 : CAP_ROWS) ? 0 : radius * cos(angle);
+    Array.from({ length: caps + 1 }, (_, i) => {
+      const angle = ((from + (i / caps) * 90) * Math.PI) / 180;
+      const away = i === (from < 0 ? 0 : caps) ? 0 : radius * cos(angle);
       return [away, y + radius * sin(angle)];
     });
   const profile = [...quarter(-90, -straight), ...quarter(0, straight)];
-  return latheMesh(straight > 0 ? profile : profile.filter((_, i) => i !== CAP_ROWS), ROUND_COLUMNS, 360);
+  return latheMesh(
+    straight > 0 ? profile : profile.filter((_, i) => i !== caps),
+    atFineness(ROUND_COLUMNS, fineness, 8),
+    360,
+  );
 }

@@ -1,4 +1,4 @@
-import { Color, PerspectiveCamera, type WebGLRenderer } from 'three';
+import { Color, PerspectiveCamera, type Vector2, type WebGLRenderer } from 'three';
 import { describe, expect, it } from 'vitest';
 import type { Picture } from '../scene';
 import { drawFrame, shotColour } from './draw-frame';
@@ -15,8 +15,14 @@ function recorder() {
     setScissor: note('scissor'),
     setClearColor: note('colour'),
     clear: note('clear'),
+    getPixelRatio: () => 2,
+    getSize: (to: Vector2) => to.set(320, 180),
   } as unknown as WebGLRenderer;
-  const picture = { showTo: note('audience'), draw: note('draw') } as unknown as Picture;
+  const picture = {
+    showTo: note('audience'),
+    refine: note('refine'),
+    draw: note('draw'),
+  } as unknown as Picture;
   return { asked, renderer, picture };
 }
 
@@ -26,7 +32,13 @@ describe('one frame of a shot', () => {
     const { asked, renderer, picture } = recorder();
     const sky = shotColour([0.1, 0.2, 0.3]);
     drawFrame(renderer, picture, { camera, audience: 'film', background: sky });
-    expect(asked).toEqual([['colour', sky, 1], ['clear'], ['audience', 'film'], ['draw', renderer, camera]]);
+    expect(asked).toEqual([
+      ['colour', sky, 1],
+      ['clear'],
+      ['audience', 'film'],
+      ['refine', camera, 360, 0.08],
+      ['draw', renderer, camera],
+    ]);
     // The document's colours are linear light, which three keeps as they are.
     expect(new Color().setRGB(0.1, 0.2, 0.3).equals(sky)).toBe(true);
   });

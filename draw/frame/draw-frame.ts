@@ -1,4 +1,4 @@
-import { Color, type Camera, type WebGLRenderer } from 'three';
+import { Color, Vector2, type Camera, type WebGLRenderer } from 'three';
 import type { Audience, Picture } from '../scene';
 
 /** Where on the canvas a frame is drawn: pixels of the page, from the left and from the top. */
@@ -20,7 +20,12 @@ export interface FrameOf {
   readonly region?: Region;
   /** Part of the region that is drawn; all of it where it is missing. */
   readonly clip?: Region;
+  /** How far the edges of round shapes may be off, pixels; missing where nobody is to see it. */
+  readonly tolerance?: number;
 }
+
+/** An edge that is off by less is not seen, however long one looks. */
+const UNSEEN_PX = 0.08;
 
 /** Linear colour of a document as three has it. */
 export function shotColour([r, g, b]: readonly [number, number, number]): Color {
@@ -47,12 +52,16 @@ export function intoRegion(
 export function drawFrame(
   renderer: WebGLRenderer,
   picture: Picture,
-  { camera, audience, background, region, clip }: FrameOf,
+  { camera, audience, background, region, clip, tolerance = UNSEEN_PX }: FrameOf,
   canvasHeight = 0,
 ): void {
   if (region) intoRegion(renderer, canvasHeight, region, clip);
   renderer.setClearColor(background ?? 0, background === null ? 0 : 1);
   renderer.clear();
   picture.showTo(audience);
-  if (camera) picture.draw(renderer, camera);
+  if (!camera) return;
+  const ratio = renderer.getPixelRatio();
+  const height = region?.height ?? renderer.getSize(new Vector2()).y;
+  picture.refine(camera, height * ratio, tolerance);
+  picture.draw(renderer, camera);
 }

@@ -1,7 +1,7 @@
 import { BufferAttribute, BufferGeometry } from 'three';
 import type { Shape } from '../../core/document';
 import type { Evaluator } from '../../core/evaluate';
-import { BOX_FACES, buildMesh, sizePaths } from '../../core/shape';
+import { BOX_FACES, buildMesh, FINENESS, sizePaths } from '../../core/shape';
 import type { Assets } from './assets';
 
 interface Entry {
@@ -11,7 +11,7 @@ interface Entry {
   geometry: BufferGeometry;
 }
 
-/** Geometry of the shapes of a shot, made anew only when a size or form has changed. */
+/** Geometry of the shapes of a shot, made anew only when a size or form has changed, in every fineness that is asked for. */
 export class Geometries {
   private readonly entries = new Map<string, Entry>();
 
@@ -19,22 +19,24 @@ export class Geometries {
 
   /** Forgets shapes that are gone. */
   keep(shapes: Readonly<Record<string, Shape>>): void {
-    for (const [id, entry] of this.entries)
-      if (!shapes[id]) {
+    for (const [key, entry] of this.entries)
+      if (!shapes[key.split(' ')[0]!]) {
         entry.geometry.dispose();
-        this.entries.delete(id);
+        this.entries.delete(key);
       }
   }
 
-  of(id: string, shape: Shape, evaluator: Evaluator): BufferGeometry {
+  /** @param level place in `FINENESS` */
+  of(id: string, shape: Shape, evaluator: Evaluator, level = 0): BufferGeometry {
+    const key = level === 0 ? id : `${id} ${level}`;
     const number = (path: string): number => evaluator.number(`${id}/${path}`);
     const file = shape.mesh ? this.assets.mesh(shape.mesh.asset, shape.mesh.format, shape.mesh.index) : null;
     const sizes = `${sizePaths(shape.kind).map(number).join(' ')} ${file ? 'read' : ''}`;
-    const known = this.entries.get(id);
+    const known = this.entries.get(key);
     if (known && known.sizes === sizes && sameForm(known.form, shape)) return known.geometry;
     known?.geometry.dispose();
-    const geometry = file ? scaled(file, number('size')) : built(shape, number);
-    this.entries.set(id, { form: shape, sizes, geometry });
+    const geometry = file ? scaled(file, number('size')) : built(shape, number, FINENESS[level]!);
+    this.entries.set(key, { form: shape, sizes, geometry });
     return geometry;
   }
 
@@ -50,8 +52,8 @@ function sameForm(a: Shape, b: Shape): boolean {
   );
 }
 
-function built(shape: Shape, number: (path: string) => number): BufferGeometry {
-  const mesh = buildMesh(shape, number);
+function built(shape: Shape, number: (path: string) => number, fineness: number): BufferGeometry {
+  const mesh = buildMesh(shape, number, fineness);
   const geometry = new BufferGeometry();
   geometry.setAttribute('position', new BufferAttribute(mesh.positions, 3));
   geometry.setAttribute('normal', new BufferAttribute(mesh.normals, 3));

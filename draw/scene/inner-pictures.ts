@@ -1,4 +1,4 @@
-import { Group, Matrix4, type Mesh } from 'three';
+import { Group, Matrix4, type Camera, type Mesh } from 'three';
 import type { Inset } from '../../core/document';
 import { Evaluator, MATRIX_SIZE, type Instances, type Plan } from '../../core/evaluate';
 import { innerFrame } from '../../core/inset';
@@ -69,6 +69,11 @@ export class InnerPictures {
       this.pictures.push(picture);
       this.group.add(picture.scene);
     }
+  }
+
+  /** As `refine` of a picture. */
+  refine(camera: Camera, height: number, tolerance: number): void {
+    for (const picture of this.pictures) picture.refine(camera, height, tolerance);
   }
 
   /** Hides what the trays of the inner shot hide from an audience. */

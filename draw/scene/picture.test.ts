@@ -49,6 +49,45 @@ describe('picture', () => {
     expect(paint(meshes[0]!).roughness).toBe(0.3);
     expect(meshes[0]!.userData.part).toBe('prt_a');
   });
+  it('gives a round shape as many sides as its size in the picture asks for, each copy its own', () => {
+    const shot: Shot = {
+      ...base,
+      parts: {
+        prt_c: base.parts.prt_c!,
+        prt_r: {
+          ...hub('Row', { values: { copies: 2, gap: -40 } }),
+          kind: 'repeat',
+          repeat: { pattern: 'row', step: null },
+          values: { copies: 2, gap: 1, 'rotation.y': 90 },
+        },
+        prt_a: solid('Ball', { parent: 'prt_r', values: { 'location.x': -5 } }),
+      },
+      shapes: { shp_a: { kind: 'ball', values: { radius: 0.2 }, tracks: {}, links: {} } },
+    };
+    const plan = compile(apply(shot, setValues(shot, [['prt_r/gap', 60]])));
+    const evaluator = new Evaluator(plan);
+    evaluator.evaluate(1);
+    const picture = new Picture();
+    picture.setPlan(plan);
+    picture.update(evaluator);
+    const count = (mesh: Mesh): number => mesh.geometry.index!.count / 3;
+    const [near, far] = picture.pickable().sort((a, b) => place(b)[2]! - place(a)[2]!);
+    const finest = count(near!);
+    expect(count(far!)).toBe(finest);
+    const camera = picture.shotCamera(evaluator, 16 / 9)!;
+    picture.refine(camera, 720, 0.08);
+    expect(count(far!)).toBeLessThan(finest / 3);
+    expect(count(near!)).toBeGreaterThan(count(far!) * 1.5);
+    // The same picture again asks for the same; a larger one for more; none for the finest.
+    const before = [near!, far!].map((mesh) => mesh.geometry);
+    picture.update(evaluator);
+    picture.refine(camera, 720, 0.08);
+    expect([near!, far!].map((mesh) => mesh.geometry)).toEqual(before);
+    picture.refine(camera, 4320, 0.08);
+    expect(count(far!)).toBeGreaterThan(finest / 3);
+    picture.refine(camera, 720, 0);
+    expect(count(far!)).toBe(finest);
+  });
   it('builds a geometry anew only when a size has changed', () => {
     const plan = compile(apply(base, setLink(base, 'shp_a/width', '1m + floor(frame / 10) * 1m')));
     const evaluator = new Evaluator(plan);

@@ -15,6 +15,7 @@ import {
 import type { Part } from '../../core/document';
 import { standingOf } from '../../core/edit';
 import { MATRIX_SIZE, type Evaluator, type Plan } from '../../core/evaluate';
+import { finenessFor, isRound } from '../../core/shape';
 import { Assets } from './assets';
 import { Copies, makeMesh } from './copies';
 import { environmentOf } from './environment';
@@ -39,6 +40,8 @@ interface Drawn {
   readonly node: number;
   readonly object: Object3D;
   readonly refresh?: (evaluator: Evaluator) => void;
+  /** Shape that is built as finely as its size in the picture asks for. */
+  readonly round?: string;
   /** Of a shot in the shot, its pictures. */
   readonly inner?: InnerPictures;
 }
@@ -208,6 +211,7 @@ export class Picture {
       return {
         node,
         object: copies.group,
+        ...(isRound(form) ? { round: shape } : {}),
         refresh: (evaluator) => {
           refreshLook(evaluator);
           copies.refresh(evaluator.copiesOf(id)!, geometry(evaluator), opacity(evaluator));
@@ -218,6 +222,7 @@ export class Picture {
     return {
       node,
       object: mesh,
+      ...(isRound(form) ? { round: shape } : {}),
       refresh: (evaluator) => {
         refreshLook(evaluator);
         mesh.geometry = geometry(evaluator);
@@ -315,6 +320,35 @@ export class Picture {
     renderer.render(this.scene, camera);
   }
 
+  /**
+   * Gives round shapes as many sides as their size in a picture asks for: what is drawn depends on the frame, the camera
+   * and the size of the picture alone. Holds until the next `update`.
+   * @param height of the picture, pixels
+   * @param tolerance how far an edge may be off, pixels
+   */
+  refine(camera: Camera, height: number, tolerance: number): void {
+    const { evaluator, plan } = this;
+    if (!evaluator || !plan) return;
+    const { shapes } = plan.shot;
+    for (const { object, round, inner } of this.drawn) {
+      if (!object.visible) continue;
+      inner?.refine(camera, height, tolerance);
+      const form = round === undefined ? undefined : shapes[round];
+      if (round === undefined || !form) continue;
+      const size = (path: string): number => evaluator.number(`${round}/${path}`);
+      for (const mesh of object instanceof Mesh ? [object] : (object.children as Mesh[])) {
+        if (!mesh.visible) continue;
+        const pixels = pixelsOfMetre(mesh, this.geometries.of(round, form, evaluator), camera, height);
+        mesh.geometry = this.geometries.of(
+          round,
+          form,
+          evaluator,
+          finenessFor(form, size, pixels, tolerance),
+        );
+      }
+    }
+  }
+
   /** Object of a part that has one. */
   objectOf(id: string): Object3D | null {
     return this.objects.get(id) ?? null;
@@ -359,4 +393,17 @@ export class Picture {
     for (const material of [...this.looks.values(), ...this.ownLooks.values()]) material.dispose();
     this.scene.clear();
   }
+}
+
+const MIDDLE = new Vector3();
+
+/** Size in the picture of a metre of a mesh, at the point of it that is nearest to the camera; pixels. */
+function pixelsOfMetre(mesh: Mesh, geometry: BufferGeometry, camera: Camera, height: number): number {
+  if (!geometry.boundingSphere) geometry.computeBoundingSphere();
+  const { center, radius } = geometry.boundingSphere!;
+  const scale = mesh.matrixWorld.getMaxScaleOnAxis();
+  const magnified = (camera.projectionMatrix.elements[5]! * height) / 2;
+  if (!(camera instanceof PerspectiveCamera)) return scale * magnified;
+  MIDDLE.copy(center).applyMatrix4(mesh.matrixWorld).applyMatrix4(camera.matrixWorldInverse);
+  return (scale * magnified) / Math.max(camera.near, -MIDDLE.z - radius * scale);
 }

@@ -237,7 +237,7 @@ function Group(props: {
               type="button"
               role="option"
               aria-selected={active}
-              aria-label={entry.name}
+              aria-label={entry.inset === undefined ? entry.name : `The shot ${entry.name}`}
               tabIndex={-1}
               onClick={() => props.onAdd(entry)}
               className={`flex flex-col items-stretch overflow-hidden rounded-md border text-left ${active ? 'border-teal outline-2 outline-teal' : 'border-line hover:border-teal'}`}
