@@ -113,7 +113,16 @@ test('a sound is brought in, its strokes become beats, and a value is keyed on e
   await page.keyboard.press('Control+z');
   await waitKept(page);
   expect(Object.keys((await keptShot(id)).document.markers)).toHaveLength(0);
-  // Taken out by keyboard alone.
+  // Moved, cut and taken out by keyboard alone.
+  await page.getByRole('button', { name: /^Place of Quay drum/ }).focus();
+  await page.keyboard.press('Shift+ArrowRight');
+  await page.keyboard.press('ArrowLeft');
+  await page.keyboard.press('Alt+ArrowLeft');
+  await waitKept(page);
+  const [moved] = Object.values((await keptShot(id)).document.sounds);
+  expect(moved!.start).toBe(10);
+  expect(moved!.length).toBeCloseTo(3 - 1 / 24, 6);
+  await expect(page.getByRole('table', { name: 'Sounds of the shot' })).toContainText('frame 10');
   await page.getByRole('button', { name: /^What can be done with Quay drum/ }).focus();
   await page.keyboard.press('Enter');
   const out = page.getByRole('menuitem', { name: 'Take it out of the shot' });

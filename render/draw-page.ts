@@ -11,6 +11,7 @@ interface Loaded {
   readonly assets: Assets;
   readonly evaluator: Evaluator;
   readonly alpha: boolean;
+  readonly finest: boolean;
 }
 
 let renderer: WebGLRenderer | null = null;
@@ -55,7 +56,13 @@ function free(what: Loaded | null): void {
 }
 
 /** Takes a shot to draw and waits for its pictures and meshes. @returns the name of the drawing library */
-async function load(key: string, width: number, height: number, alpha: boolean): Promise<string> {
+async function load(
+  key: string,
+  width: number,
+  height: number,
+  alpha: boolean,
+  finest: boolean,
+): Promise<string> {
   const response = await fetch(`shot?key=${encodeURIComponent(key)}`);
   const sent = (await response.json()) as SentShot & { inner: readonly (SentShot & { id: string })[] };
   const plan = planOf(sent);
@@ -70,14 +77,14 @@ async function load(key: string, width: number, height: number, alpha: boolean):
   const picture = new Picture(assets);
   picture.setInner((id) => inner.get(id) ?? null);
   picture.setPlan(plan);
-  loaded = { picture, assets, evaluator: new Evaluator(plan), alpha };
+  loaded = { picture, assets, evaluator: new Evaluator(plan), alpha, finest };
   return drawingLibrary(renderer);
 }
 
 /** Draws a frame and sends it, as PNG, to the process that asked. */
 async function draw(frame: number): Promise<void> {
   if (!loaded || !renderer) throw new Error('No shot has been loaded.');
-  const { picture, evaluator, alpha } = loaded;
+  const { picture, evaluator, alpha, finest } = loaded;
   const canvas = renderer.domElement as unknown as OffscreenCanvas;
   evaluator.evaluate(frame);
   picture.update(evaluator);
@@ -85,6 +92,7 @@ async function draw(frame: number): Promise<void> {
     camera: picture.shotCamera(evaluator, canvas.width / canvas.height),
     audience: 'film',
     background: alpha ? null : shotColour(evaluator.plan.shot.setup.background),
+    ...(finest ? { tolerance: 0 } : {}),
   });
   if (renderer.getContext().isContextLost()) throw new Error('The drawing process of the browser has ended.');
   free(past);

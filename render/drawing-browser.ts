@@ -35,6 +35,8 @@ export interface PictureSize {
   readonly width: number;
   readonly height: number;
   readonly alpha: boolean;
+  /** Round shapes as fine as they can be, whatever their size in the picture. */
+  readonly finest?: boolean;
 }
 
 /** Tables of loudness as text: their numbers as they lie in memory, in base 64. */
@@ -266,7 +268,9 @@ export class DrawingBrowser {
     this.pictureLimit = size.width * size.height * 5 + 65_536;
     try {
       this.library = String(
-        await this.evaluate(`whirl.load('shot', ${size.width}, ${size.height}, ${size.alpha})`),
+        await this.evaluate(
+          `whirl.load('shot', ${size.width}, ${size.height}, ${size.alpha}, ${size.finest === true})`,
+        ),
       );
     } catch (error) {
       const missing = this.missing as string | null;

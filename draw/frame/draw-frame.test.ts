@@ -36,7 +36,7 @@ describe('one frame of a shot', () => {
       ['colour', sky, 1],
       ['clear'],
       ['audience', 'film'],
-      ['refine', camera, 360, 0.08],
+      ['refine', camera, 360, 0.12],
       ['draw', renderer, camera],
     ]);
     // The document's colours are linear light, which three keeps as they are.

@@ -25,7 +25,7 @@ export interface FrameOf {
 }
 
 /** An edge that is off by less is not seen, however long one looks. */
-const UNSEEN_PX = 0.08;
+const UNSEEN_PX = 0.12;
 
 /** Linear colour of a document as three has it. */
 export function shotColour([r, g, b]: readonly [number, number, number]): Color {

@@ -239,7 +239,7 @@ function SoundRow(props: {
       </MenuOn>
       <button
         type="button"
-        aria-label={`${sound.name}: arrows move it, with Alt its end, Enter opens its sheet, Delete takes it out`}
+        aria-label={`Place of ${sound.name}: arrows move it, with Alt its end, Enter opens its sheet, Delete takes it out`}
         className="pointer-events-none absolute inset-y-0.5 rounded opacity-0 focus-visible:opacity-100"
         style={{ left, width }}
         onKeyDown={(event) => {
