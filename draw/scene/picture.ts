@@ -336,7 +336,7 @@ export class Picture {
       const form = round === undefined ? undefined : shapes[round];
       if (round === undefined || !form) continue;
       const size = (path: string): number => evaluator.number(`${round}/${path}`);
-      for (const mesh of object instanceof Mesh ? [object] : (object.children as Mesh[])) {
+      for (const mesh of (object instanceof Mesh ? [object] : object.children) as Mesh[]) {
         if (!mesh.visible) continue;
         const pixels = pixelsOfMetre(mesh, this.geometries.of(round, form, evaluator), camera, height);
         mesh.geometry = this.geometries.of(
@@ -402,7 +402,7 @@ function pixelsOfMetre(mesh: Mesh, geometry: BufferGeometry, camera: Camera, hei
   if (!geometry.boundingSphere) geometry.computeBoundingSphere();
   const { center, radius } = geometry.boundingSphere!;
   const scale = mesh.matrixWorld.getMaxScaleOnAxis();
-  const magnified = (camera.projectionMatrix.elements[5]! * height) / 2;
+  const magnified = (camera.projectionMatrix.elements[5] * height) / 2;
   if (!(camera instanceof PerspectiveCamera)) return scale * magnified;
   MIDDLE.copy(center).applyMatrix4(mesh.matrixWorld).applyMatrix4(camera.matrixWorldInverse);
   return (scale * magnified) / Math.max(camera.near, -MIDDLE.z - radius * scale);
