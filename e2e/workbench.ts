@@ -79,6 +79,8 @@ export async function waitDrawn(page: Page): Promise<void> {
   await expect(page.locator('[data-waiting]')).toHaveCount(0);
   for (let i = 0; i < 3; i++)
     await page.evaluate(() => new Promise((resolve) => requestAnimationFrame(() => setTimeout(resolve))));
+  // While things change the view may be drawn coarser; what is read of it is the picture of what has come to rest.
+  await expect(page.locator('[data-waiting]')).toHaveCount(0);
 }
 
 export async function goToFrame(page: Page, frame: number | string): Promise<void> {
