@@ -89,6 +89,33 @@ function OneStrip({ id, more }: { id: string; more: number }) {
         {times === 1 ? 'Shown once' : `Shown ${times} times`}
         {more > 0 && `; ${more} more chosen`}
       </p>
+      <div className="flex flex-wrap gap-1">
+        <button
+          type="button"
+          className={`btn h-[22px] ${isOpen ? '' : 'btn-strong'}`}
+          onClick={() => (isOpen ? closeClip(session) : openClip(session, id))}
+        >
+          {isOpen ? 'Close' : 'Open'}
+        </button>
+        <button type="button" className="btn h-[22px]" onClick={() => repeatChosen(session)}>
+          Once more
+        </button>
+        <button
+          type="button"
+          className="btn h-[22px]"
+          disabled={times < 2}
+          title="The other showings no longer follow it"
+          onClick={() => untie(session, id)}
+        >
+          Its own
+        </button>
+        <button type="button" className="btn h-[22px]" onClick={() => unpack(session, id)}>
+          Unpack
+        </button>
+        <button type="button" className="btn h-[22px] text-now" onClick={() => removeChosen(session)}>
+          Take away
+        </button>
+      </div>
       <div className="grid grid-cols-2 gap-x-2 gap-y-1.5">
         {number('Begins', tidy(span.from), 'f', 'Frame of the shot at which it begins', (start) =>
           change({
@@ -176,33 +203,6 @@ function OneStrip({ id, more }: { id: string; more: number }) {
           'Left to right by name, places turned over across x',
         )}
         {toggle('Off', placement.off === true, flag('off'), 'Not shown; it keeps its place')}
-      </div>
-      <div className="flex flex-wrap gap-1">
-        <button
-          type="button"
-          className={`btn h-[22px] ${isOpen ? '' : 'btn-strong'}`}
-          onClick={() => (isOpen ? closeClip(session) : openClip(session, id))}
-        >
-          {isOpen ? 'Close' : 'Open'}
-        </button>
-        <button type="button" className="btn h-[22px]" onClick={() => repeatChosen(session)}>
-          Once more
-        </button>
-        <button
-          type="button"
-          className="btn h-[22px]"
-          disabled={times < 2}
-          title="The other showings no longer follow it"
-          onClick={() => untie(session, id)}
-        >
-          Its own
-        </button>
-        <button type="button" className="btn h-[22px]" onClick={() => unpack(session, id)}>
-          Unpack
-        </button>
-        <button type="button" className="btn h-[22px] text-now" onClick={() => removeChosen(session)}>
-          Take away
-        </button>
       </div>
     </>
   );
