@@ -276,7 +276,14 @@ export const KeysEditor = memo(function KeysEditor() {
       <StickyHead rows={rows} scroll={scroll} width={NAMES_WIDTH} actions={nameActions} />
       <LanesTable rows={rows} scroll={scroll} room={plotHeight} />
       {rows.length === 0 && (
-        <NoLanes lanes={lanes.length} find={find} kind={kind} left={NAMES_WIDTH + 24} top={RULER + 20} />
+        <NoLanes
+          lanes={lanes.length}
+          clips={Object.keys(shot.placements).length > 0}
+          find={find}
+          kind={kind}
+          left={NAMES_WIDTH + 24}
+          top={RULER + 20}
+        />
       )}
       {marking && (
         <MarkerName
