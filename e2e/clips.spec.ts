@@ -157,6 +157,16 @@ test('an open clip is changed where it stands, all its showings follow, one of i
   await waitKept(page);
   expect(await heights(id, [7, 19, 31])).toEqual([1, 1, 1]);
 
+  // Mirrored, and blended by a number: what goes across x is turned over, what goes up is not.
+  await strips(page).last().focus();
+  await page.getByRole('checkbox', { name: 'Mirrored', exact: true }).check();
+  await type(page, 'Takes over in', '4');
+  await waitKept(page);
+  expect((await placementsOf(id)).at(-1)).toMatchObject({ mirrored: true, blendIn: 4 });
+  expect(await heights(id, [31])).toEqual([1]);
+  await page.getByRole('checkbox', { name: 'Mirrored', exact: true }).uncheck();
+  await type(page, 'Takes over in', '0');
+
   // A strip becomes keys of its lane from the menu under the pointer.
   for (let left = 3; left > 1; left--) {
     const strip = (await strips(page).first().boundingBox())!;

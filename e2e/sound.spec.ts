@@ -260,3 +260,58 @@ test('a link reads its loudness, and a film has it in step', async ({ page }) =>
   const onset = samples.findIndex((value) => Math.abs(value) > 0.1) / 48_000;
   expect(Math.abs(onset - 0.25)).toBeLessThan(0.021);
 });
+
+test('what the browser hears of each format is what ffmpeg reads of it', async ({ page }) => {
+  const wav = await strokes(4);
+  await page.goto(url('/'));
+  for (const [ending, loss] of [
+    ['wav', 1e-4],
+    ['flac', 1e-4],
+    ['mp3', 0.02],
+    ['ogg', 0.02],
+  ] as const) {
+    const file = join(folder, `formats.${ending}`);
+    if (ending === 'wav') await writeFile(file, await readFile(wav));
+    else await run('ffmpeg', ['-v', 'error', '-y', '-i', wav, file]);
+    const raw = join(folder, 'formats.f32');
+    await run('ffmpeg', [
+      '-v',
+      'error',
+      '-y',
+      '-i',
+      file,
+      '-ac',
+      '1',
+      '-ar',
+      String(RATE),
+      '-f',
+      'f32le',
+      raw,
+    ]);
+    const bytes = await readFile(raw);
+    const read = new Float32Array(bytes.buffer, bytes.byteOffset, Math.floor(bytes.byteLength / 4));
+    const heard = await page.evaluate(
+      async ({ base64, rate }) => {
+        const context = new OfflineAudioContext(1, 1, rate);
+        const data = Uint8Array.from(atob(base64), (letter) => letter.charCodeAt(0));
+        return [...(await context.decodeAudioData(data.buffer)).getChannelData(0)];
+      },
+      { base64: (await readFile(file)).toString('base64'), rate: RATE },
+    );
+    expect(Math.abs(heard.length - read.length), ending).toBeLessThan(RATE * 0.06);
+    // Coded with loss, the two may begin some samples apart: the best place within a twentieth of a second counts.
+    const power = (at: number): number => {
+      let sum = 0;
+      let all = 0;
+      for (let i = RATE / 4; i < RATE * 2; i += 3) {
+        sum += (heard[i + at]! - read[i]!) ** 2;
+        all += read[i]! ** 2;
+      }
+      return Math.sqrt(sum / all);
+    };
+    let best = Infinity;
+    for (let at = -RATE / 20; at <= RATE / 20; at += 1) best = Math.min(best, power(Math.round(at)));
+    expect(best, ending).toBeLessThan(loss);
+    if (loss < 1e-3) expect(power(0), ending).toBeLessThan(loss);
+  }
+});

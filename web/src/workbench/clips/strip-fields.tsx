@@ -1,4 +1,3 @@
-import { CLIP_PLAYS, type Placement } from '../../../../core/document';
 import {
   changeClip,
   changePlacement,
@@ -11,11 +10,10 @@ import { playedOf, spanOfPlacement } from '../../../../core/evaluate';
 import { closeClip, openClip, removeChosen, repeatChosen, untie } from '../actions/clips';
 import { useSession, useShot, useStrips } from '../session';
 import { ExactField } from '../shaping/exact-field';
+import { ExactNumber, tidyNumber as tidy } from '../shaping/exact-number';
 import { typedDocument } from '../shaping/typed-edit';
 import { timesShown, unpack } from './strip-menu';
-import { PLAYS_WORDS } from './strip-rows';
-
-const tidy = (value: number): string => String(Math.round(value * 1000) / 1000);
+import { PlaysSelect } from './plays-select';
 
 /** The chosen showing of a clip in numbers, and what can be done with it. */
 export function StripFields() {
@@ -44,24 +42,19 @@ function OneStrip({ id, more }: { id: string; more: number }) {
     typedDocument(session, (now) => changePlacement(now, id, options));
   const number = (
     label: string,
-    value: string,
+    text: string,
     unit: string,
     title: string,
     take: (value: number) => string | null,
   ) => (
-    <label className="flex min-w-0 flex-col gap-0.5">
-      <span className="text-xs text-ink-2">{label}</span>
-      <ExactField
-        label={label}
-        text={value}
-        unit={unit}
-        title={title}
-        onType={(typed) => {
-          const wanted = Number(typed.replace(',', '.'));
-          return Number.isFinite(wanted) ? take(wanted) : `"${typed}" is no number.`;
-        }}
-      />
-    </label>
+    <ExactNumber
+      label={label}
+      text={text}
+      unit={unit}
+      title={title}
+      lies="above"
+      onNumber={(value) => (value === null ? null : take(value))}
+    />
   );
   const edit = (make: Parameters<typeof session.editDocument>[0]): string | null =>
     typedDocument(session, make);
@@ -176,18 +169,7 @@ function OneStrip({ id, more }: { id: string; more: number }) {
       </div>
       <label className="flex items-center justify-between gap-2">
         <span className="text-xs text-ink-2">Goes on</span>
-        <select
-          aria-label="How it goes on"
-          className="input-field h-[22px] min-w-0 flex-1"
-          value={placement.plays}
-          onChange={(event) => void change({ plays: event.target.value as Placement['plays'] })}
-        >
-          {CLIP_PLAYS.map((plays) => (
-            <option key={plays} value={plays}>
-              {PLAYS_WORDS[plays]}
-            </option>
-          ))}
-        </select>
+        <PlaysSelect value={placement.plays} onChange={(plays) => void change({ plays })} />
       </label>
       <div className="grid grid-cols-2 gap-x-2 gap-y-1">
         {toggle(

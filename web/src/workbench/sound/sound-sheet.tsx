@@ -16,6 +16,7 @@ import { DialogFrame, DialogLeave, DialogTitle } from '../../ui/dialog-frame';
 import { valueOf } from '../actions/values';
 import { useChoice, useKnownSound, useSession, useSheets, useShot } from '../session';
 import { ExactField } from '../shaping/exact-field';
+import { ExactNumber, tidyNumber as tidy } from '../shaping/exact-number';
 import { typedEdit } from '../shaping/typed-edit';
 
 const LEAST_THRESHOLD = 0.2;
@@ -34,8 +35,6 @@ export function SoundSheet() {
   );
 }
 
-const tidy = (value: number): string => String(Math.round(value * 1000) / 1000);
-
 function OneSound({ id }: { id: string }) {
   const session = useSession();
   const sound = useShot((state) => state.shot.sounds[id]!);
@@ -52,21 +51,15 @@ function OneSound({ id }: { id: string }) {
     take: (value: number) => string | null,
     off = false,
   ) => (
-    <label className="flex items-center justify-between gap-2">
-      <span className="text-ink-2">{label}</span>
-      <ExactField
-        label={label}
-        text={text}
-        unit={unit}
-        title={title}
-        disabled={off}
-        className="w-28"
-        onType={(typed) => {
-          const value = Number(typed.replace(',', '.'));
-          return Number.isFinite(value) ? take(value) : `"${typed}" is no number.`;
-        }}
-      />
-    </label>
+    <ExactNumber
+      label={label}
+      text={text}
+      unit={unit}
+      title={title}
+      disabled={off}
+      className="w-28"
+      onNumber={(value) => (value === null ? null : take(value))}
+    />
   );
   const change = (options: Parameters<typeof changeSound>[2]): string | null =>
     typedEdit(session, (now) => changeSound(now, id, options));

@@ -1,13 +1,11 @@
 import { ExternalLink } from 'lucide-react';
 import { Link } from 'react-router';
-import { CLIP_PLAYS, type Inset } from '../../../../core/document';
+import type { Inset } from '../../../../core/document';
 import { changeInset, type InsetOptions } from '../../../../core/edit';
-import { PLAYS_WORDS } from '../clips/strip-rows';
+import { PlaysSelect } from '../clips/plays-select';
 import { useKnownShot, useSession, useShot } from '../session';
-import { ExactField } from '../shaping/exact-field';
+import { ExactNumber, tidyNumber as tidy } from '../shaping/exact-number';
 import { typedEdit } from '../shaping/typed-edit';
-
-const tidy = (value: number): string => String(Math.round(value * 1000) / 1000);
 
 /** Which shot a part shows, when, how fast, and what comes along with it. */
 export function InsetForm({ id }: { id: string }) {
@@ -28,21 +26,15 @@ function Shown({ id, inset }: { id: string; inset: Inset }) {
     title: string,
     take: (value: number | null) => string | null,
   ) => (
-    <label className="flex items-center gap-1.5">
-      <span className={label}>{words}</span>
-      <ExactField
-        label={words}
-        text={text}
-        unit={unit}
-        title={title}
-        className="flex-1"
-        onType={(typed) => {
-          if (typed === 'never') return take(null);
-          const value = Number(typed.replace(',', '.'));
-          return Number.isFinite(value) ? take(value) : `"${typed}" is no number.`;
-        }}
-      />
-    </label>
+    <ExactNumber
+      label={words}
+      text={text}
+      unit={unit}
+      title={title}
+      none="never"
+      className="w-[126px]"
+      onNumber={take}
+    />
   );
   const toggle = (words: string, on: boolean, title: string, flip: () => void) => (
     <label className="flex items-center gap-1.5" title={title}>
@@ -82,17 +74,7 @@ function Shown({ id, inset }: { id: string; inset: Inset }) {
         )}
         <label className="flex items-center gap-1.5">
           <span className={label}>Goes on</span>
-          <select
-            className="input-field h-[22px] min-w-0 flex-1 px-1"
-            value={inset.plays}
-            onChange={(event) => void change({ plays: event.target.value as Inset['plays'] })}
-          >
-            {CLIP_PLAYS.map((plays) => (
-              <option key={plays} value={plays}>
-                {PLAYS_WORDS[plays]}
-              </option>
-            ))}
-          </select>
+          <PlaysSelect value={inset.plays} onChange={(plays) => void change({ plays })} />
         </label>
         {inset.plays !== 'once' &&
           number(
