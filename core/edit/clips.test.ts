@@ -4,6 +4,7 @@ import {
   checkStructure,
   CLIP_PLAYS,
   EXTENDS,
+  MANNERS,
   sortedKeys,
   type Placement,
   type Shot,
@@ -119,6 +120,56 @@ describe('what a showing shows, by hand', () => {
     const both = make(low.shot, change);
     // At frame 28 the lower one is at 80, the upper one at 80 on its way down, each counts for half.
     expect(values(both, [27, 28, 30]).map(tidy)).toEqual([70 + (90 - 70) * (3 / 16 - 2 / 64), 80, 60]);
+  });
+});
+
+describe('a showing against a copy whose channel has the keys of the clip', () => {
+  it('is the same to the bit, for every manner, way on, speed, trim and direction', () => {
+    let compared = 0;
+    for (const manner of MANNERS)
+      for (const plays of CLIP_PLAYS)
+        for (const speed of [0.25, 0.5, 1, 2, 4])
+          for (const [from, to] of [
+            [2, 12],
+            [4, 9],
+          ] as const)
+            for (const backwards of [false, true]) {
+              const track: Track = {
+                before: 'hold',
+                after: 'hold',
+                keys: {
+                  key_a: { frame: 2, value: 0.3, manner },
+                  key_b: { frame: 7, value: 5.7, manner },
+                  key_c: { frame: 12, value: -1.1, manner },
+                },
+              };
+              const parts = { prt_a: hub('A', { tracks: { 'location.x': track } }) };
+              const copy: Shot = { ...emptyShot(), parts };
+              const clips = {
+                clp_a: { name: 'C', root: 'prt_a', first: 2, last: 12, tracks: { [ADDRESS]: track } },
+              };
+              const bare: Shot = { ...emptyShot(), parts: { prt_a: hub('A') }, clips };
+              const options = { speed, plays, from, to, ...(backwards ? { backwards: true as const } : {}) };
+              const placed = apply(bare, placeClip(bare, 'clp_a', 20, options).change);
+              const [a, b] = [new Evaluator(compile(placed)), new Evaluator(compile(copy))];
+              const length = to - from;
+              // All numbers are exact in binary, so that the frame of the clip is, however it is worked out.
+              for (let frame = 20; frame < 20 + (plays === 'once' ? length / speed : 30); frame += 0.5) {
+                let gone = (frame - 20) * speed;
+                if (plays === 'loop') while (gone >= length) gone -= length;
+                if (plays === 'back-and-forth') {
+                  while (gone >= 2 * length) gone -= 2 * length;
+                  if (gone > length) gone = 2 * length - gone;
+                }
+                gone = Math.min(gone, length);
+                a.evaluate(frame);
+                b.evaluate(backwards ? to - gone : from + gone);
+                compared++;
+                if (!Object.is(a.number(ADDRESS), b.number(ADDRESS)))
+                  expect(`${manner} ${plays} ${speed} at ${frame}`).toBe('the same');
+              }
+            }
+    expect(compared).toBeGreaterThan(20_000);
   });
 });
 
