@@ -9,6 +9,7 @@ import {
   type Shot,
   type Track,
   OWNER_TABLES,
+  retimedTrack,
 } from '../document';
 import { Draft, type Change } from './change';
 import { EditRefused } from './values';
@@ -93,20 +94,7 @@ export function changeRate(shot: Shot, rate: Shot['setup']['rate'], keep: 'frame
     return Math.max(-FRAME_LIMIT, Math.min(FRAME_LIMIT, Math.abs(next - whole) < WHOLE ? whole : next));
   };
   draft.set(['setup', 'last'], Math.max(first, first + Math.round((last - first + 1) * share) - 1));
-  const retimed = (track: Track): Track => ({
-    ...track,
-    keys: Object.fromEntries(
-      Object.entries(track.keys).map(([id, key]) => [
-        id,
-        {
-          ...key,
-          frame: moved(key.frame),
-          ...(key.left ? { left: { ...key.left, reach: key.left.reach * share } } : {}),
-          ...(key.right ? { right: { ...key.right, reach: key.right.reach * share } } : {}),
-        },
-      ]),
-    ),
-  });
+  const retimed = (track: Track): Track => retimedTrack(track, moved, share);
   for (const table of OWNER_TABLES)
     for (const [id, owner] of Object.entries<Owner>(shot[table]))
       for (const [path, track] of Object.entries(owner.tracks))

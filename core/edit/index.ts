@@ -16,6 +16,7 @@ export * from './stretch-shape';
 export * from './push';
 export * from './steps';
 export * from './clips';
+export { mirrorShowing, putShowingOn, rootOfShowing } from './clip-onto';
 export { movedBy, unpackPlacement } from './unpack-clip';
 export * from './insets';
 export { OpenedClip } from './opened-clip';

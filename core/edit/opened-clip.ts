@@ -1,6 +1,7 @@
 import {
   channelAt,
   isWithin,
+  movedKey,
   ownerOf,
   sortedKeys,
   splitAddress,
@@ -8,7 +9,6 @@ import {
   trackOf,
   usersOf,
   type Clip,
-  type Handle,
   type Key,
   type Owner,
   type OwnerTable,
@@ -127,7 +127,7 @@ export class OpenedClip {
     const { start, first, speed } = this.moments;
     const keys = Object.fromEntries(
       Object.entries(track.keys).map(([id, key]) => {
-        const shown = moved(key, start + (key.frame - first) / speed, 1 / speed);
+        const shown = movedKey(key, start + (key.frame - first) / speed, 1 / speed);
         this.realKeys.set(shown, key);
         return [id, shown];
       }),
@@ -142,7 +142,7 @@ export class OpenedClip {
     const keys = Object.fromEntries(
       Object.entries(track.keys).map(([id, key]) => [
         id,
-        this.realKeys.get(key) ?? moved(key, first + (key.frame - start) * speed, speed),
+        this.realKeys.get(key) ?? movedKey(key, first + (key.frame - start) * speed, speed),
       ]),
     );
     return { ...track, keys };
@@ -204,17 +204,6 @@ export class OpenedClip {
     };
   }
 }
-
-const moved = (key: Key, frame: number, stretch: number): Key => {
-  const reach = (handle: Handle | undefined): Handle | undefined =>
-    handle && { ...handle, reach: handle.reach * stretch };
-  return {
-    ...key,
-    frame,
-    ...(key.left ? { left: reach(key.left) } : {}),
-    ...(key.right ? { right: reach(key.right) } : {}),
-  };
-};
 
 /** Addresses of channels whose keys a patch at a path may have changed. */
 function tracksAt(before: Shot, after: Shot, path: readonly string[]): string[] {

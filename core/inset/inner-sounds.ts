@@ -1,4 +1,4 @@
-import type { Inset, Key, Shot, Sound, Track } from '../document';
+import { retimedTrack, type Inset, type Shot, type Sound } from '../document';
 import { framesPerSecond } from '../time';
 import { spanOfInset } from './inner-frame';
 import type { ShotLibrary } from './library';
@@ -61,24 +61,9 @@ function moved(sound: Sound, inset: Inset, inner: Shot, outer: Shot, start: numb
     tracks: Object.fromEntries(
       Object.entries(sound.tracks).map(([path, track]) => [
         path,
-        retimed(track, place, outerRate / innerRate),
+        retimedTrack(track, place, outerRate / innerRate),
       ]),
     ),
     links: {},
   };
 }
-
-const retimed = (track: Track, place: (frame: number) => number, stretch: number): Track => ({
-  ...track,
-  keys: Object.fromEntries(
-    Object.entries(track.keys).map(([id, key]): [string, Key] => [
-      id,
-      {
-        ...key,
-        frame: place(key.frame),
-        ...(key.left ? { left: { ...key.left, reach: key.left.reach * stretch } } : {}),
-        ...(key.right ? { right: { ...key.right, reach: key.right.reach * stretch } } : {}),
-      },
-    ]),
-  ),
-});

@@ -47,7 +47,7 @@ function AddContents() {
       left = true;
     };
   }, []);
-  const shots = useOtherShots(session);
+  const { shots, failed } = useOtherShots(session);
   const found = useMemo(
     () =>
       [...ADDABLES, ...shots.map(({ entry }) => entry)].filter(
@@ -127,6 +127,11 @@ function AddContents() {
         aria-label="What can be added"
         className="min-h-0 flex-1 overflow-y-auto px-4 pb-3"
       >
+        {failed !== null && (
+          <p role="alert" className="pt-2 text-now">
+            The shots of the project cannot be offered: {failed}
+          </p>
+        )}
         {found.length === 0 && (
           <p className="p-8 text-center text-ink-2">
             Nothing here is called "{find}". Clear the search, or bring a file in below.

@@ -12,9 +12,13 @@ export interface OtherShot {
   readonly picture: string | null;
 }
 
-/** The other shots of the project of an open one, newest first. */
-export function useOtherShots(session: Session): readonly OtherShot[] {
+/** The other shots of the project of an open one, and why they are not known. */
+export function useOtherShots(session: Session): {
+  readonly shots: readonly OtherShot[];
+  readonly failed: string | null;
+} {
   const [found, setFound] = useState<readonly OtherShot[]>([]);
+  const [failed, setFailed] = useState<string | null>(null);
   useEffect(() => {
     let left = false;
     api
@@ -43,12 +47,14 @@ export function useOtherShots(session: Session): readonly OtherShot[] {
             })),
         );
       })
-      .catch(() => undefined);
+      .catch((error: unknown) => {
+        if (!left) setFailed(error instanceof Error ? error.message : String(error));
+      });
     return () => {
       left = true;
     };
   }, [session]);
-  return found;
+  return { shots: found, failed };
 }
 
 /** Names of shots along a way. */

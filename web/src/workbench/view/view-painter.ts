@@ -21,7 +21,7 @@ import { leftBlank } from './draft';
 import { KeptPictures } from './kept-pictures';
 import { OtherState, otherShot } from './other-state';
 import { matricesOf, matrixAt } from './part-place';
-import { FINENESSES, Pace, type Fineness } from './pace';
+import { Pacing } from './pacing';
 import { partsAt, partsWithin, surfaceAt, type PickFrom, type SurfaceHit } from './picking';
 import { ViewCamera } from './view-camera';
 import { finderArea, fitted, type Area, type Size } from './view-size';
@@ -34,10 +34,6 @@ const OPENING_ROOM = 1.15;
 const MOVING_AT_MOST = 500;
 const GHOST_STEPS = [-3, -2, -1, 1, 2, 3];
 const GHOST_GAP_S = 1 / 6;
-/** After so long without a change everything has come to rest. */
-const RESTS_MS = 220;
-/** While it plays, pictures may be further apart. */
-const STALLED_MS = 900;
 /** Share of the screen's pixels across that a draft draws. */
 const DRAFT_SCALE = 0.5;
 
@@ -63,12 +59,7 @@ export class ViewPainter {
     depthWrite: false,
   });
   private asked = 0;
-  private readonly pace = new Pace();
-  private fineness: Fineness = FINENESSES[0]!;
-  private resting: ReturnType<typeof setTimeout> | undefined;
-  private playedBefore = false;
-  /** The next picture is that of what has come to rest. */
-  private settles = false;
+  private readonly pacing = new Pacing(() => this.ask());
   private drawnPlan: unknown = null;
   /** What the shadows were last drawn for: looking from elsewhere leaves them as they are. */
   private shadowsOf: readonly unknown[] | null = null;
@@ -159,7 +150,8 @@ export class ViewPainter {
   private paint(): void {
     const { session, renderer, size } = this;
     const { playing } = session.time.now;
-    this.choosePace();
+    if (this.ahead) this.pacing.whole();
+    else this.pacing.choose(playing);
     this.prepare();
     if (this.blank) {
       this.picture.update(session.evaluator);
@@ -186,40 +178,14 @@ export class ViewPainter {
     this.tellFineness();
     if (!this.ahead) this.kept.uncover();
     if (playing) {
-      if (this.fineness === FINENESSES[0]) this.kept.keep(frame, this.canvas);
+      if (this.pacing.finest) this.kept.keep(frame, this.canvas);
       this.countPicture();
     }
   }
 
-  /** How finely this picture is drawn; what has come to rest is drawn once more, as finely as can be. */
-  private choosePace(): void {
-    const { playing } = this.session.time.now;
-    const now = performance.now();
-    clearTimeout(this.resting);
-    if (this.settles) {
-      this.settles = false;
-      this.pace.rest();
-      this.fineness = FINENESSES[0]!;
-      return;
-    }
-    if (playing && !this.playedBefore) this.pace.resume(now);
-    this.playedBefore = playing;
-    this.fineness = this.ahead ? FINENESSES[0]! : this.pace.begin(now);
-    this.resting = setTimeout(
-      () => {
-        if (this.fineness === FINENESSES[0]) this.pace.rest();
-        else {
-          this.settles = true;
-          this.ask();
-        }
-      },
-      playing ? STALLED_MS : RESTS_MS,
-    );
-  }
-
   /** Says on the page whether the picture is still to become finer. */
   private tellFineness(): void {
-    if (this.fineness === FINENESSES[0] || this.session.time.now.playing) delete this.canvas.dataset.waiting;
+    if (this.pacing.finest || this.session.time.now.playing) delete this.canvas.dataset.waiting;
     else this.canvas.dataset.waiting = 'finer';
   }
 
@@ -231,7 +197,7 @@ export class ViewPainter {
       this.picture.setPlan(plan);
       this.drawnPlan = plan;
     }
-    const { scale, shadows } = this.fineness;
+    const { scale, shadows } = this.pacing.fineness;
     this.picture.throwShadows(!draft && shadows);
     this.renderer.setPixelRatio(window.devicePixelRatio * Math.min(scale, draft ? DRAFT_SCALE : 1));
   }
@@ -273,7 +239,7 @@ export class ViewPainter {
     if (main) this.clear({ left: 0, top: 0, ...size }, viewColour('view-outside'));
     const standing = standingOf(shot);
     const audiencesDiffer = standing.away.size + standing.out.size > 0;
-    const casters = [plan, tick, frame, draft, this.fineness.shadows];
+    const casters = [plan, tick, frame, draft, this.pacing.fineness.shadows];
     renderer.shadowMap.autoUpdate =
       audiencesDiffer || !this.shadowsOf || casters.some((cause, i) => cause !== this.shadowsOf![i]);
     this.shadowsOf = casters;
@@ -282,7 +248,7 @@ export class ViewPainter {
       audience: main ? ('film' as const) : ('view' as const),
       background: main ? background : viewColour('view'),
     };
-    const { tolerance } = this.fineness;
+    const { tolerance } = this.pacing.fineness;
     const fine = tolerance === undefined ? {} : { tolerance };
     drawFrame(renderer, picture, { camera, ...look, ...fine, region: this.area() }, size.height);
     if (!main) renderer.render(this.grid, camera);
@@ -359,7 +325,7 @@ export class ViewPainter {
     if (this.ahead || this.blank || !this.linked || session.time.now.playing) return false;
     const run = { stop: false };
     this.ahead = run;
-    this.fineness = FINENESSES[0]!;
+    this.pacing.whole();
     this.prepare();
     this.kept.meant(this.meaning());
     this.compose(session.evaluator);
@@ -541,7 +507,7 @@ export class ViewPainter {
 
   dispose(): void {
     this.left = true;
-    clearTimeout(this.resting);
+    this.pacing.stop();
     this.other?.dispose();
     this.unfollow();
     this.kept.forget();
