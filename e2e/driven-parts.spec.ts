@@ -15,6 +15,7 @@ import {
   openShot,
   partNamed,
   renameChosen,
+  restingBox,
   ringOf,
   type,
   waitDrawn,
@@ -79,7 +80,7 @@ test('a phase is dragged in the view and in the map, and what hangs on it follow
   const map = page.getByTestId('links-map');
   const grip = map.getByRole('slider', { name: 'Phase of Crank 3 rotation Z' });
   await expect(grip).toHaveAttribute('aria-valuenow', '90');
-  const box = (await grip.boundingBox())!;
+  const box = await restingBox(grip);
   await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
   await page.mouse.down();
   await page.mouse.move(box.x + box.width / 2 + 40, box.y + box.height / 2, { steps: 4 });

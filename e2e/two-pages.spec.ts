@@ -8,6 +8,7 @@ import {
   keptShot,
   openShot,
   partNamed,
+  restingBox,
   type,
   waitDrawn,
   waitKept,
@@ -100,7 +101,7 @@ test('a part that somebody deletes while it is dragged is gone, and that is told
   await choosePart(other, 'Box');
   await other.keyboard.press('m');
   const grip = other.locator('[data-handle="move-x"]').first();
-  const box = (await grip.boundingBox())!;
+  const box = await restingBox(grip);
   await other.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
   await other.mouse.down();
   await other.mouse.move(box.x + 60, box.y + 10, { steps: 5 });

@@ -209,3 +209,22 @@ export async function ringOf(page: Page, axis: string): Promise<readonly [number
       ] as const;
     });
 }
+
+/** Where something is once it has come to rest: a map or a sheet may still be on its way to its place. */
+export async function restingBox(
+  shown: Locator,
+): Promise<{ x: number; y: number; width: number; height: number }> {
+  let before = '';
+  await expect
+    .poll(
+      async () => {
+        const now = JSON.stringify(await shown.boundingBox());
+        const same = now === before && now !== 'null';
+        before = now;
+        return same;
+      },
+      { intervals: [150] },
+    )
+    .toBe(true);
+  return JSON.parse(before) as { x: number; y: number; width: number; height: number };
+}
