@@ -1,6 +1,6 @@
 import { Evaluator, compile, type Loudness, type Plan } from '../core/evaluate';
 import { parseShot } from '../core/document';
-import { Assets, createRenderer, drawingLibrary, drawFrame, Picture, shotColour } from '../draw';
+import { Assets, createRenderer, drawingLibrary, Film, Picture } from '../draw';
 import type { WebGLRenderer } from 'three';
 
 /** Frames between collections: upload bodies are only freed by one. */
@@ -15,6 +15,7 @@ interface Loaded {
 }
 
 let renderer: WebGLRenderer | null = null;
+let film: Film | null = null;
 let loaded: Loaded | null = null;
 /** What was drawn before: freed after the first frame of what follows, which takes over its compiled shaders. */
 let past: Loaded | null = null;
@@ -71,6 +72,7 @@ async function load(
   past = loaded;
   loaded = null;
   renderer ??= createRenderer(new OffscreenCanvas(width, height), { alpha: true, preserve: true });
+  film ??= new Film(renderer);
   renderer.setSize(width, height, false);
   const assets = new Assets(readAsset);
   for (const { shot } of [plan, ...inner.values()]) await assets.ready(shot);
@@ -83,15 +85,14 @@ async function load(
 
 /** Draws a frame and sends it, as PNG, to the process that asked. */
 async function draw(frame: number): Promise<void> {
-  if (!loaded || !renderer) throw new Error('No shot has been loaded.');
+  if (!loaded || !renderer || !film) throw new Error('No shot has been loaded.');
   const { picture, evaluator, alpha, finest } = loaded;
   const canvas = renderer.domElement as unknown as OffscreenCanvas;
   evaluator.evaluate(frame);
-  picture.update(evaluator);
-  drawFrame(renderer, picture, {
-    camera: picture.shotCamera(evaluator, canvas.width / canvas.height),
-    audience: 'film',
-    background: alpha ? null : shotColour(evaluator.plan.shot.setup.background),
+  film.draw(picture, {
+    evaluator,
+    aspect: canvas.width / canvas.height,
+    alpha,
     ...(finest ? { tolerance: 0 } : {}),
   });
   if (renderer.getContext().isContextLost()) throw new Error('The drawing process of the browser has ended.');

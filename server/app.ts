@@ -10,7 +10,7 @@ import type { Desk } from './desk/desk';
 import { answerProblems, databaseAway, Problem, unknownRoute } from './problem';
 import type { News } from './news';
 import { assetRoutes } from './routes/assets';
-import { mannerRoutes } from './routes/manners';
+import { keptRoutes } from './routes/kept-things';
 import { projectRoutes } from './routes/projects';
 import { renderRoutes } from './routes/renders';
 import { shotRoutes } from './routes/shots';
@@ -105,7 +105,7 @@ export function createApp({ db, patientDb, news, desk, log, web, hosts }: AppOpt
   api.use(
     assetRoutes(db, desk),
     projectRoutes(db, desk),
-    mannerRoutes(db),
+    keptRoutes(db),
     shotRoutes(db, news, desk),
     soundRoutes(db),
     renderRoutes(db, news, desk),

@@ -9,7 +9,7 @@ import { addPart, apply, invert, keyChannels, renamePart, setValues, type Change
 import { fullRide } from '../demo/full-ride';
 import {
   changesTaken,
-  OWN_MANNERS,
+  KEPT_LIMIT,
   ownManners,
   problemDocument,
   projectList,
@@ -138,7 +138,7 @@ describe('own ways to move', () => {
       shape: { manner: 'curve', points: [1.2, 0, 0, 1] },
     });
     expect(back).toMatchObject({ status: 400, body: { errors: [{ path: 'shape/points/0' }] } });
-    for (let i = 0; i < OWN_MANNERS; i++) await server.call('POST', path(id), manner(`Manner ${i}`));
+    for (let i = 0; i < KEPT_LIMIT; i++) await server.call('POST', path(id), manner(`Manner ${i}`));
     expect(await server.call('POST', path(id), manner('One more'))).toMatchObject({
       status: 409,
       body: { code: 'full' },
@@ -532,5 +532,34 @@ describe('the wire', () => {
     const problem = problemDocument.parse(body);
     expect((problem.errors as { path: string }[])[0]!.path).toBe(field);
     expect(problem.detail).toContain(words);
+  });
+});
+
+describe('looks that a project keeps', () => {
+  const look = (name: string, values: Record<string, unknown> = { roughness: 0.2 }) => ({
+    name,
+    look: { name, values, pattern: { kind: 'wood', lies: 'body' } },
+  });
+  const newProject = async (): Promise<string> =>
+    (await server.call<{ id: string }>('POST', '/projects', { name: 'With looks' })).body.id;
+  it('are kept by name, replaced, removed, and go into its copies', async () => {
+    const id = await newProject();
+    const path = `/projects/${id}/looks`;
+    expect((await server.call('POST', path, look('Keel'))).status).toBe(201);
+    await server.call('POST', path, look('Keel', { roughness: 0.9 }));
+    expect((await server.call('GET', path)).body).toEqual([look('Keel', { roughness: 0.9 })]);
+    const copy = await server.call<{ id: string }>('POST', `/projects/${id}/duplicate`);
+    expect((await server.call('GET', `/projects/${copy.body.id}/looks`)).body).toHaveLength(1);
+    expect((await server.call('DELETE', `${path}/Keel`)).status).toBe(204);
+    expect((await server.call('GET', path)).body).toEqual([]);
+  });
+  it('are refused with the place of what is wrong, and do not move', async () => {
+    const path = `/projects/${await newProject()}/looks`;
+    expect(await server.call('POST', path, look('Odd', { roughness: 'rough' }))).toMatchObject({
+      status: 400,
+      body: { errors: [{ path: 'look/values/roughness' }] },
+    });
+    const moving = { name: 'Moving', look: { ...look('Moving').look, tracks: {} } };
+    expect((await server.call('POST', path, moving)).status).toBe(400);
   });
 });

@@ -1,5 +1,6 @@
 export * from './assets';
 export * from './films';
+export * from './kept-things';
 export * from './manners';
 export * from './names';
 export * from './problem';

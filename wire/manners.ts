@@ -2,9 +2,6 @@ import { z } from 'zod';
 import { MANNERS } from '../core/document';
 import { name } from './names';
 
-/** Shapes of their own that a project may keep. */
-export const OWN_MANNERS = 60;
-
 const rise = z.number().min(-1000).max(1000);
 
 /** A way to move that people keep under a name, with their project: see `StretchShape` in core/edit. */

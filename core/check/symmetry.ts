@@ -15,7 +15,8 @@ export function solidSymmetry(evaluator: Evaluator, id: string, axis: Axis): num
   const kind = part.shape === null ? undefined : shot.shapes[part.shape]?.kind;
   if (!kind) return 1;
   // What is painted on turns along.
-  if (Object.keys(shot.looks[part.look ?? '']?.pictures ?? {}).length > 0) return 1;
+  const look = shot.looks[part.look ?? ''];
+  if (look?.pattern || Object.keys({ ...look?.pictures, ...look?.maps }).length > 0) return 1;
   return shapeDefinition(kind).symmetry((path) => evaluator.number(`${part.shape}/${path}`), axis);
 }
 

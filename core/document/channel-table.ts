@@ -1,37 +1,6 @@
-import { colour, number, type ChannelSpec, type Quantity } from '../kinds';
+import { number, type ChannelSpec, type Quantity } from '../kinds';
 
 export * from '../kinds';
-
-export const LOOK_CHANNELS: readonly ChannelSpec[] = [
-  colour('colour', 'Look', 'Colour', [0.5, 0.5, 0.5], 'Colour of the surface.'),
-  number({
-    path: 'glow',
-    group: 'Look',
-    label: 'Glow',
-    min: 0,
-    max: 100,
-    help: 'How strongly the surface shines by itself.',
-  }),
-  number({
-    path: 'metallic',
-    group: 'Look',
-    label: 'Metal',
-    min: 0,
-    max: 1,
-    step: 0.005,
-    help: '1 is bare metal, 0 is paint, wood or cloth.',
-  }),
-  number({
-    path: 'roughness',
-    group: 'Look',
-    label: 'Roughness',
-    initial: 0.6,
-    min: 0,
-    max: 1,
-    step: 0.005,
-    help: '0 is polished, 1 is dull.',
-  }),
-];
 
 /** How loud a sound may be made: four times as loud as its file. */
 const LEVEL_LIMIT = 4;

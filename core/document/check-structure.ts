@@ -92,6 +92,14 @@ export function checkStructure(shot: Shot, touched?: Touched): DocumentProblem[]
       add('tray.missing', `${path}/tray`, `${part.tray} is no tray of this shot.`);
     if (part.repeat && part.kind !== 'repeat')
       add('repeat.unwanted', `${path}/repeat`, `A ${part.kind} has no copies: only a repeat has.`);
+    if (part.projection && part.kind !== 'camera')
+      add(
+        'projection.unwanted',
+        `${path}/projection`,
+        `A ${part.kind} takes no picture: only a camera does.`,
+      );
+    if (part.backdrop && part.kind !== 'backdrop')
+      add('backdrop.unwanted', `${path}/backdrop`, `A ${part.kind} is no backdrop.`);
     if ((part.kind === 'shot') !== (part.inset !== undefined))
       add(
         'inset.unwanted',

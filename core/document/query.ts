@@ -70,6 +70,23 @@ export function channelsOf(shot: Shot, id: string): readonly ChannelSpec[] {
   }
 }
 
+/** Whether an owner has what a channel needs to show in the picture. */
+export function showsChannel(shot: Shot, id: string, spec: ChannelSpec): boolean {
+  const look = shot.looks[id];
+  switch (spec.needs) {
+    case undefined:
+      return true;
+    case 'pattern':
+      return look?.pattern !== undefined;
+    case 'picture':
+      return Object.keys({ ...look?.pictures, ...look?.maps }).length > 0;
+    case 'parallel':
+      return shot.parts[id]?.projection === 'parallel';
+    case 'lens':
+      return shot.parts[id]?.projection === undefined;
+  }
+}
+
 const byPath = new WeakMap<readonly ChannelSpec[], ReadonlyMap<string, ChannelSpec>>();
 
 /** Specs of a table of channels by path; made once for each table. */

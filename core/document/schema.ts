@@ -151,6 +151,43 @@ export const insetSchema = z.strictObject({
   silent: z.literal(true).optional(),
 });
 
+/** Stored bytes, by their SHA-256. */
+const asset = z.string().regex(/^[0-9a-f]{64}$/, 'must be the SHA-256 of stored bytes');
+
+export const PICTURE_SIDE_LIMIT = 8192;
+
+export const pictureSchema = z.strictObject({
+  asset,
+  /** Size in pixels. */
+  width: z.number().int().min(1).max(PICTURE_SIDE_LIMIT),
+  height: z.number().int().min(1).max(PICTURE_SIDE_LIMIT),
+  /** Whether some of it can be seen through. */
+  alpha: z.boolean(),
+  file: z.string().max(200),
+});
+
+/**
+ * How a camera sees where it does not through its lens: all lines of sight side by side, or so that at depth 0 of the
+ * world a pixel of a layer (1 cm) is a pixel of the picture.
+ */
+export const PROJECTIONS = ['parallel', 'pixels'] as const;
+
+/** What is seen behind everything. */
+export const BACKGROUNDS = ['colour', 'gradient', 'picture', 'surroundings'] as const;
+/** Surroundings of our own making, which are mirrored. */
+export const SURROUNDINGS = ['plain', 'workshop', 'quay', 'tent', 'white'] as const;
+
+export const backdropSchema = z
+  .strictObject({
+    shows: z.enum(BACKGROUNDS),
+    surroundings: z.enum(SURROUNDINGS),
+    picture: pictureSchema.optional(),
+  })
+  .refine((backdrop) => backdrop.shows !== 'picture' || backdrop.picture !== undefined, {
+    message: 'a backdrop that shows a picture needs one',
+    path: ['picture'],
+  });
+
 export const partSchema = z.strictObject({
   kind: z.enum(PART_KINDS),
   name,
@@ -166,15 +203,16 @@ export const partSchema = z.strictObject({
   repeat: repeatSchema.optional(),
   /** Shots only. */
   inset: insetSchema.optional(),
+  /** Cameras only: missing is through a lens. */
+  projection: z.enum(PROJECTIONS).optional(),
+  /** Backdrops only. */
+  backdrop: backdropSchema.optional(),
   /** Tray in which the part is kept, with everything below it. */
   tray: id.optional(),
   /** Set while the part may not be chosen or changed in the view. */
   locked: z.literal(true).optional(),
   ...owner,
 });
-
-/** Stored bytes, by their SHA-256. */
-const asset = z.string().regex(/^[0-9a-f]{64}$/, 'must be the SHA-256 of stored bytes');
 
 export const PROFILE_LIMIT = 200;
 export const OUTLINE_LIMIT = 60_000;
@@ -229,21 +267,33 @@ export const shapeSchema = z.strictObject({
 
 /** Where a look has pictures: all over, or on one face of a box. */
 export const PICTURE_PLACES = ['all', 'right', 'left', 'top', 'bottom', 'front', 'back'] as const;
-export const PICTURE_SIDE_LIMIT = 8192;
-
-export const pictureSchema = z.strictObject({
-  asset,
-  /** Size in pixels. */
-  width: z.number().int().min(1).max(PICTURE_SIDE_LIMIT),
-  height: z.number().int().min(1).max(PICTURE_SIDE_LIMIT),
-  /** Whether some of it can be seen through. */
-  alpha: z.boolean(),
-  file: z.string().max(200),
-});
+/** What else of a surface a picture can say, in its light and dark: white is all of it, black none. */
+export const PICTURE_MAPS = ['roughness', 'metallic', 'normal', 'glow', 'opacity'] as const;
+/** Patterns that are made by the program. */
+export const PATTERNS = [
+  'stripes',
+  'checks',
+  'dots',
+  'gradient',
+  'wood',
+  'brushed',
+  'hammered',
+  'ruler',
+] as const;
+/** How a pattern lies: through the body, in its own measure, or over the surface, as a picture does. */
+export const PATTERN_LIES = ['body', 'surface'] as const;
+/** What a surface has to do with shadows where it does not both throw and take them. */
+export const SHADOWS = ['thrown', 'taken', 'none', 'only'] as const;
 
 export const lookSchema = z.strictObject({
   name,
   pictures: z.partialRecord(z.enum(PICTURE_PLACES), pictureSchema).optional(),
+  maps: z.partialRecord(z.enum(PICTURE_MAPS), pictureSchema).optional(),
+  pattern: z.strictObject({ kind: z.enum(PATTERNS), lies: z.enum(PATTERN_LIES) }).optional(),
+  /** Seen from behind, too. */
+  twoSided: z.literal(true).optional(),
+  /** `only`: nothing is seen of it but the shadows on it. */
+  shadow: z.enum(SHADOWS).optional(),
   ...owner,
 });
 
@@ -358,6 +408,11 @@ export const recipeSchema = z.strictObject({
 /** Units in which lengths are shown; for flat layers 100 pixels are one metre. */
 export const LENGTH_UNITS = ['m', 'cm', 'mm', 'px'] as const;
 
+/** Ways to bring bright light into the picture: as it is, ACES filmic, AgX, Khronos PBR Neutral. */
+export const TONES = ['none', 'aces', 'agx', 'neutral'] as const;
+/** Pictures that a frame can be built up from. */
+export const SAMPLE_COUNTS = [1, 2, 4, 8, 16, 32, 64] as const;
+
 export const setupSchema = z.strictObject({
   /** Picture size in pixels. */
   width: z.number().int().min(16).max(8192),
@@ -374,6 +429,10 @@ export const setupSchema = z.strictObject({
   unit: z.enum(LENGTH_UNITS),
   background: colour,
   exposure: z.number().min(0.01).max(100),
+  /** How bright light becomes the colours of the picture; missing is `neutral`. */
+  tones: z.enum(TONES).optional(),
+  /** Pictures that each frame is built up from; missing is 1. */
+  samples: z.union(SAMPLE_COUNTS.map((count) => z.literal(count))).optional(),
   camera: id.nullable(),
 });
 
@@ -403,6 +462,12 @@ export type Look = DeepReadonly<z.infer<typeof lookSchema>>;
 export type Picture = DeepReadonly<z.infer<typeof pictureSchema>>;
 export type PicturePlace = (typeof PICTURE_PLACES)[number];
 export type Outline = DeepReadonly<z.infer<typeof outlineSchema>>;
+export type PictureMap = (typeof PICTURE_MAPS)[number];
+export type PatternKind = (typeof PATTERNS)[number];
+export type Backdrop = DeepReadonly<z.infer<typeof backdropSchema>>;
+export type SurroundingsKind = (typeof SURROUNDINGS)[number];
+export type Projection = (typeof PROJECTIONS)[number];
+export type Tones = (typeof TONES)[number];
 export type Tray = DeepReadonly<z.infer<typeof traySchema>>;
 export type Marker = DeepReadonly<z.infer<typeof markerSchema>>;
 export type MeshFormat = (typeof MESH_FORMATS)[number];

@@ -12,6 +12,7 @@ import {
   retimedTrack,
 } from '../document';
 import { Draft, type Change } from './change';
+import { demand } from './demand';
 import { EditRefused } from './values';
 
 function demandShape(shot: Shot, id: string, kinds: readonly Shape['kind'][]): Shape {
@@ -22,14 +23,6 @@ function demandShape(shot: Shot, id: string, kinds: readonly Shape['kind'][]): S
 }
 
 const shapeParts = shotSchema.shape.shapes.valueType.shape;
-
-function demand(
-  schema: { safeParse(value: unknown): { success: boolean } },
-  value: unknown,
-  words: string,
-): void {
-  if (!schema.safeParse(value).success) throw new EditRefused(words);
-}
 
 /** Gives a lathe another profile: from the bottom up, shares of its radius and height. */
 export function setProfile(shot: Shot, id: string, profile: NonNullable<Shape['profile']>): Change {

@@ -26,6 +26,8 @@ export * from './trays';
 export * from './markers';
 export * from './sounds';
 export * from './forms';
+export * from './looks';
+export * from './cameras';
 export * from './poses';
 export * from './dials';
 export * from './link-copies';

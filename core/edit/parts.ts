@@ -28,7 +28,7 @@ export interface NewPart {
   readonly values?: Part['values'];
   readonly shape?: Pick<Shape, 'kind' | 'values'> &
     Partial<Pick<Shape, 'profile' | 'outline' | 'text' | 'mesh'>>;
-  readonly look?: Pick<Look, 'values' | 'pictures'> & { name?: string };
+  readonly look?: Pick<Look, 'values' | 'pictures' | 'pattern'> & { name?: string };
   /** Of a shot, which one it shows and how. */
   readonly inset?: Inset;
 }

@@ -1,2 +1,3 @@
 export * from './formats';
 export * from './limits';
+export * from './sub-frames';

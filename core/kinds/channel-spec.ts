@@ -10,7 +10,25 @@ export type ChannelKind = 'number' | 'colour' | 'switch';
 export type Quantity = 'none' | 'length' | 'angle' | 'time';
 
 export type ChannelGroup =
-  'Place' | 'Visibility' | 'Shape' | 'Look' | 'Light' | 'Camera' | 'Repeat' | 'Path' | 'Dial' | 'Sound';
+  | 'Place'
+  | 'Visibility'
+  | 'Shape'
+  | 'Look'
+  | 'Finish'
+  | 'Pattern'
+  | 'Picture'
+  | 'Light'
+  | 'Camera'
+  | 'Focus and film'
+  | 'Backdrop'
+  | 'Fog'
+  | 'Repeat'
+  | 'Path'
+  | 'Dial'
+  | 'Sound';
+
+/** What an owner must have for a channel to show in its picture: it is offered only then. */
+export type ChannelNeed = 'pattern' | 'picture' | 'parallel' | 'lens';
 
 export interface ChannelSpec {
   /** Path inside its owner, e.g. `rotation.y`. */
@@ -33,6 +51,8 @@ export interface ChannelSpec {
   readonly unit?: string;
   /** Share of the value that one pixel of sideways dragging changes. */
   readonly step: number;
+  /** Missing where it always shows. */
+  readonly needs?: ChannelNeed;
   readonly help: string;
 }
 

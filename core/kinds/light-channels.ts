@@ -13,6 +13,32 @@ export function strength(initial: number, max: number): ChannelSpec {
   });
 }
 
+/** Whether a light throws shadows at all. */
+export function shadow(initial: 0 | 1): ChannelSpec {
+  return {
+    path: 'shadow',
+    group: 'Light',
+    label: 'Shadow',
+    kind: 'switch',
+    quantity: 'none',
+    initial,
+    min: 0,
+    max: 1,
+    animatable: true,
+    step: 1,
+    help: 'Whether things stand in its way.',
+  };
+}
+
+/** Size of a lamp: the larger it is, the softer are its shadows. */
+export const LAMP_SIZE: ChannelSpec = size(
+  'size',
+  'Size',
+  0,
+  'Across the lamp: 0 throws hard shadows, a larger one soft ones. Asks for several samples.',
+  'Light',
+);
+
 export const REACH: ChannelSpec = size(
   'reach',
   'Reach',

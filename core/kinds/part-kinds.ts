@@ -1,6 +1,7 @@
 import type { ChannelSpec } from './channel-spec';
 import type { PartDefinition } from './definition';
 import { area } from './part/area';
+import { backdrop } from './part/backdrop';
 import { camera } from './part/camera';
 import { hub } from './part/hub';
 import { point } from './part/point';
@@ -23,6 +24,7 @@ const DEFINITIONS = {
   point,
   spot,
   area,
+  backdrop,
 } as const satisfies Record<string, PartDefinition>;
 
 export type PartKind = keyof typeof DEFINITIONS;
@@ -50,13 +52,14 @@ export interface PartKindFacts extends PartDefinition {
 function factsOf(definition: PartDefinition): PartKindFacts {
   const { role } = definition;
   const looks = role === 'light' || role === 'camera';
+  const given = looks || role === 'backdrop';
   return {
     ...definition,
     solid: role === 'solid',
     light: role === 'light',
     takes: role === 'camera',
     carries: role === 'carrier',
-    given: looks,
+    given,
     seen: role !== 'carrier',
     rotationOrder: looks ? 'YXZ' : 'XYZ',
     faces: looks ? '-z' : 'z',

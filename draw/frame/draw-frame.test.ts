@@ -37,7 +37,7 @@ describe('one frame of a shot', () => {
       ['clear'],
       ['audience', 'film'],
       ['refine', camera, 360, 0.12],
-      ['draw', renderer, camera],
+      ['draw', renderer, camera, true, false, undefined],
     ]);
     // The document's colours are linear light, which three keeps as they are.
     expect(new Color().setRGB(0.1, 0.2, 0.3).equals(sky)).toBe(true);

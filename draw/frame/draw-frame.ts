@@ -22,10 +22,12 @@ export interface FrameOf {
   readonly clip?: Region;
   /** How far the edges of round shapes may be off, pixels; missing where nobody is to see it. */
   readonly tolerance?: number;
+  /** Factor on all light; missing, that of the shot. */
+  readonly exposure?: number;
 }
 
 /** An edge that is off by less is not seen, however long one looks. */
-const UNSEEN_PX = 0.12;
+export const UNSEEN_PX = 0.12;
 
 /** Linear colour of a document as three has it. */
 export function shotColour([r, g, b]: readonly [number, number, number]): Color {
@@ -52,7 +54,7 @@ export function intoRegion(
 export function drawFrame(
   renderer: WebGLRenderer,
   picture: Picture,
-  { camera, audience, background, region, clip, tolerance = UNSEEN_PX }: FrameOf,
+  { camera, audience, background, region, clip, tolerance = UNSEEN_PX, exposure }: FrameOf,
   canvasHeight = 0,
 ): void {
   if (region) intoRegion(renderer, canvasHeight, region, clip);
@@ -63,5 +65,5 @@ export function drawFrame(
   const ratio = renderer.getPixelRatio();
   const height = region?.height ?? renderer.getSize(new Vector2()).y;
   picture.refine(camera, height * ratio, tolerance);
-  picture.draw(renderer, camera);
+  picture.draw(renderer, camera, audience === 'film', background === null, exposure);
 }

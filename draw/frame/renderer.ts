@@ -1,5 +1,15 @@
 import { RectAreaLightUniformsLib } from 'three/addons/lights/RectAreaLightUniformsLib.js';
-import { NeutralToneMapping, PCFShadowMap, SRGBColorSpace, WebGLRenderer } from 'three';
+import {
+  ACESFilmicToneMapping,
+  AgXToneMapping,
+  LinearToneMapping,
+  NeutralToneMapping,
+  PCFShadowMap,
+  SRGBColorSpace,
+  WebGLRenderer,
+  type ToneMapping,
+} from 'three';
+import type { Tones } from '../../core/document';
 
 export interface RendererOptions {
   /** Leave the background empty, so that the picture has transparency. */
@@ -32,6 +42,18 @@ export function createRenderer(
   renderer.debug.checkShaderErrors = false;
   RectAreaLightUniformsLib.init();
   return renderer;
+}
+
+const TONES: Record<Tones, ToneMapping> = {
+  none: LinearToneMapping,
+  aces: ACESFilmicToneMapping,
+  agx: AgXToneMapping,
+  neutral: NeutralToneMapping,
+};
+
+/** Chooses how what is drawn next becomes colours of the screen. */
+export function setTones(renderer: WebGLRenderer, tones: Tones): void {
+  renderer.toneMapping = TONES[tones];
 }
 
 /** Name of the drawing library in use, e.g. to tell a graphics card from software drawing. */

@@ -1,4 +1,5 @@
 import { Group, Mesh, type BufferGeometry, type MeshStandardMaterial } from 'three';
+import type { Look } from '../../core/document';
 import { COPY_LOOK_SIZE, MATRIX_SIZE, type Instances } from '../../core/evaluate';
 import type { LookMaterial } from './looks';
 import { setMatrix } from './matrix';
@@ -25,7 +26,7 @@ export class Copies {
     private readonly part: string,
   ) {}
 
-  refresh(instances: Instances, geometry: BufferGeometry, opacity: number): void {
+  refresh(instances: Instances, geometry: BufferGeometry, look: Look): void {
     while (this.meshes.length < instances.count) {
       const mesh = makeMesh();
       mesh.matrixAutoUpdate = false;
@@ -39,29 +40,34 @@ export class Copies {
       if (!mesh.visible) return;
       mesh.geometry = geometry;
       setMatrix(mesh.matrixWorld, instances.matrices, i * MATRIX_SIZE);
-      const look = instances.looks.subarray(i * COPY_LOOK_SIZE, (i + 1) * COPY_LOOK_SIZE);
-      mesh.material = look.every((value, k) => value === PLAIN_COPY[k])
-        ? this.shared.get(this.box)
-        : this.tinted(i, look, opacity);
+      mesh.castShadow = this.shared.throws;
+      mesh.receiveShadow = this.shared.takes;
+      const tint = instances.looks.subarray(i * COPY_LOOK_SIZE, (i + 1) * COPY_LOOK_SIZE);
+      mesh.material =
+        this.shared.onlyShadow || tint.every((value, k) => value === PLAIN_COPY[k])
+          ? this.shared.get(this.box)
+          : this.tinted(i, tint, look);
     });
   }
 
-  private tinted(index: number, look: Float64Array, opacity: number): MeshStandardMaterial {
+  private tinted(index: number, tint: Float64Array, look: Look): MeshStandardMaterial {
     const shared = this.shared.plain;
-    const material = (this.own[index] ??= shared.clone());
-    const [share = 1, glow = 0, red = 1, green = 1, blue = 1] = look;
-    material.color.setRGB(shared.color.r * red, shared.color.g * green, shared.color.b * blue);
-    material.emissive.copy(material.color);
-    material.emissiveIntensity = shared.emissiveIntensity + glow;
-    material.metalness = shared.metalness;
-    material.roughness = shared.roughness;
-    material.opacity = opacity * share;
-    material.transparent = material.opacity < 1 || shared.alphaTest > 0;
-    if (material.map !== shared.map) {
-      material.map = shared.map;
-      material.emissiveMap = shared.map;
-      material.needsUpdate = true;
+    let material = this.own[index];
+    // Another kind of surface has other programs.
+    if (material?.userData.of !== shared.uuid) {
+      material?.dispose();
+      material = this.own[index] = this.shared.copy(look);
     }
+    const { transparent, map } = material;
+    material.copy(shared);
+    material.userData.of = shared.uuid;
+    const [share = 1, glow = 0, red = 1, green = 1, blue = 1] = tint;
+    material.color.setRGB(shared.color.r * red, shared.color.g * green, shared.color.b * blue);
+    material.emissive.setRGB(shared.emissive.r * red, shared.emissive.g * green, shared.emissive.b * blue);
+    material.emissiveIntensity += glow;
+    material.opacity *= share;
+    material.transparent = material.opacity < 1 || shared.transparent;
+    if (material.transparent !== transparent || material.map !== map) material.needsUpdate = true;
     return material;
   }
 }

@@ -71,6 +71,14 @@ export class InnerPictures {
     }
   }
 
+  get softLights(): boolean {
+    return this.pictures.some((picture) => picture.softLights);
+  }
+
+  get hasGlass(): boolean {
+    return this.pictures.some((picture) => picture.hasGlass);
+  }
+
   /** As `refine` of a picture. */
   refine(camera: Camera, height: number, tolerance: number): void {
     for (const picture of this.pictures) picture.refine(camera, height, tolerance);

@@ -3,6 +3,7 @@ import {
   HemisphereLight,
   PointLight,
   RectAreaLight,
+  ShaderChunk,
   SpotLight,
   Vector3,
   type Light,
@@ -10,6 +11,7 @@ import {
   type Scene,
 } from 'three';
 import type { Evaluator } from '../../core/evaluate';
+import type { SubFrame } from '../../core/film';
 
 const SHADOW_SIZE = 2048;
 /** What a sky light lends to what metal mirrors, for each unit of its strength. */
@@ -19,8 +21,13 @@ const AMBIENT_SHARE = 0.45;
 export interface DrawnLight {
   readonly node: number;
   readonly object: Object3D;
-  readonly refresh: (evaluator: Evaluator) => void;
+  /** @param sub the picture that is taken of several; `null` where there is one alone */
+  readonly refresh: (evaluator: Evaluator, sub: SubFrame | null) => void;
+  /** A lamp that stands in for part of it while several pictures are taken. */
+  readonly beam?: DirectionalLight;
 }
+
+const DEGREE = Math.PI / 180;
 
 function shine(light: Light, id: string, evaluator: Evaluator): void {
   light.intensity = evaluator.number(`${id}/strength`);
@@ -39,10 +46,36 @@ export function makeSun(id: string, node: number, scene: Scene): DrawnLight {
   return {
     node,
     object: light,
-    refresh: (evaluator) => {
+    refresh: (evaluator, sub) => {
       shine(light, id, evaluator);
+      light.castShadow = throws(id, evaluator);
+      const size = evaluator.number(`${id}/size`);
+      if (!sub || size === 0) return;
+      // Its rays come from a disc in the sky: turned off its middle by up to half its size.
+      const [x, y] = sub.lamp(node);
+      const wide = Math.tan((size * DEGREE) / 2);
+      const along = new Vector3(x * wide, y * wide, -1).transformDirection(light.matrixWorld);
+      light.matrixWorld.lookAt(new Vector3(), along, upBeside(along));
     },
   };
+}
+
+/** An axis that does not lie along a direction. */
+function upBeside(direction: Vector3): Vector3 {
+  return Math.abs(direction.y) > 0.99 ? new Vector3(1, 0, 0) : new Vector3(0, 1, 0);
+}
+
+const throws = (id: string, evaluator: Evaluator): boolean => evaluator.number(`${id}/shadow`) === 1;
+
+/** Moves a lamp to a point within its globe. */
+function withinGlobe(light: Light, id: string, node: number, evaluator: Evaluator, sub: SubFrame): void {
+  const radius = evaluator.number(`${id}/size`) / 2;
+  if (radius === 0) return;
+  const [x, y] = sub.lamp(node);
+  const [z] = sub.lamp(node + 4099);
+  const deep = z * Math.sqrt(Math.max(0, 1 - x * x - y * y));
+  const at = new Vector3(x * radius, y * radius, deep * radius).applyMatrix4(light.matrixWorld);
+  light.matrixWorld.setPosition(at);
 }
 
 /** A sun shines along its own -z from far away, wherever it stands. */
@@ -58,14 +91,62 @@ export function aimSun(light: DirectionalLight, centre: Vector3, radius: number)
   shadow.updateProjectionMatrix();
 }
 
+/** Radius of shadow that marks a lamp whose light is not mirrored; of what is sampled round a point its sign says nothing. */
+const DULL = -1;
+
+// A sky has no bright point: the beam that stands in for it lights what is dull, and nothing mirrors it.
+ShaderChunk.lights_fragment_begin = ShaderChunk.lights_fragment_begin.replace(
+  /(#if defined\( USE_SHADOWMAP \) && \( UNROLLED_LOOP_INDEX < NUM_DIR_LIGHT_SHADOWS \)[\s\S]*?)(RE_Direct\([^;]*;)/,
+  `$1
+    #if defined( USE_SHADOWMAP ) && ( UNROLLED_LOOP_INDEX < NUM_DIR_LIGHT_SHADOWS )
+    if ( directionalLightShadow.shadowRadius < 0.0 ) {
+      vec3 mirrored = reflectedLight.directSpecular;
+      #ifdef USE_CLEARCOAT
+      vec3 coatMirrored = clearcoatSpecularDirect;
+      #endif
+      $2
+      reflectedLight.directSpecular = mirrored;
+      #ifdef USE_CLEARCOAT
+      clearcoatSpecularDirect = coatMirrored;
+      #endif
+    } else
+    #endif
+    $2`,
+);
+
+/** Evenly over the half globe, a beam of twice the strength lights a surface as the whole sky does. */
+const BEAM_OF_SKY = 2;
+
 export function makeSky(id: string, node: number, scene: Scene): DrawnLight {
   const light = new HemisphereLight();
+  const beam = new DirectionalLight();
+  beam.castShadow = true;
+  beam.shadow.mapSize.set(SHADOW_SIZE / 2, SHADOW_SIZE / 2);
+  beam.shadow.normalBias = 0.03;
+  beam.shadow.bias = -0.0006;
+  beam.shadow.radius = DULL;
+  for (const object of [beam, beam.target]) {
+    object.matrixAutoUpdate = false;
+    object.matrixWorldAutoUpdate = false;
+    scene.add(object);
+  }
+  beam.visible = false;
   return {
     node,
     object: light,
-    refresh: (evaluator) => {
+    beam,
+    refresh: (evaluator, sub) => {
       shine(light, id, evaluator);
       light.groundColor.setRGB(...evaluator.colour(`${id}/ground`));
+      const contact = evaluator.number(`${id}/contact`);
+      beam.visible = sub !== null && contact > 0 && light.visible && light.intensity > 0;
+      if (beam.visible && sub) {
+        beam.color.copy(light.color);
+        beam.intensity = BEAM_OF_SKY * light.intensity * contact;
+        light.color.multiplyScalar(1 - contact);
+        const down = new Vector3(...sub.sky).negate();
+        beam.matrixWorld.identity().lookAt(new Vector3(), down, upBeside(down));
+      }
       // Straight up whatever the part's own turn: a sky does not tip over.
       light.matrixWorld.makeTranslation(0, 1, 0);
       scene.environmentIntensity = light.intensity * AMBIENT_SHARE;
@@ -76,12 +157,17 @@ export function makeSky(id: string, node: number, scene: Scene): DrawnLight {
 export function makePoint(id: string, node: number): DrawnLight {
   const light = new PointLight();
   light.decay = 2;
+  light.shadow.mapSize.set(SHADOW_SIZE / 4, SHADOW_SIZE / 4);
+  light.shadow.normalBias = 0.02;
+  light.shadow.bias = -0.002;
   return {
     node,
     object: light,
-    refresh: (evaluator) => {
+    refresh: (evaluator, sub) => {
       shine(light, id, evaluator);
       light.distance = evaluator.number(`${id}/reach`);
+      light.castShadow = throws(id, evaluator);
+      if (sub) withinGlobe(light, id, node, evaluator, sub);
     },
   };
 }
@@ -100,9 +186,11 @@ export function makeSpot(id: string, node: number, scene: Scene): DrawnLight {
   return {
     node,
     object: light,
-    refresh: (evaluator) => {
+    refresh: (evaluator, sub) => {
       shine(light, id, evaluator);
       light.distance = evaluator.number(`${id}/reach`);
+      light.castShadow = throws(id, evaluator);
+      if (sub) withinGlobe(light, id, node, evaluator, sub);
       light.angle = (evaluator.number(`${id}/cone`) * Math.PI) / 360;
       light.penumbra = evaluator.number(`${id}/softness`);
       const ahead = new Vector3(0, 0, -1).applyMatrix4(light.matrixWorld);

@@ -1,4 +1,4 @@
-import type { Mesh, MeshStandardMaterial } from 'three';
+import type { Mesh, MeshStandardMaterial, PerspectiveCamera } from 'three';
 import { Vector3 } from 'three';
 import { describe, expect, it } from 'vitest';
 import type { Part, Shot } from '../../core/document';
@@ -74,7 +74,7 @@ describe('picture', () => {
     const [near, far] = picture.pickable().sort((a, b) => place(b)[2]! - place(a)[2]!);
     const finest = count(near!);
     expect(count(far!)).toBe(finest);
-    const camera = picture.shotCamera(evaluator, 16 / 9)!;
+    const camera = picture.shotCamera(evaluator, { aspect: 16 / 9 })! as PerspectiveCamera;
     picture.refine(camera, 720, 0.08);
     expect(count(far!)).toBeLessThan(finest / 3);
     expect(count(near!)).toBeGreaterThan(count(far!) * 1.5);
@@ -142,7 +142,7 @@ describe('picture', () => {
     const picture = new Picture();
     picture.setPlan(plan);
     picture.update(evaluator);
-    const camera = picture.shotCamera(evaluator, 16 / 9)!;
+    const camera = picture.shotCamera(evaluator, { aspect: 16 / 9 })! as PerspectiveCamera;
     const across = (2 * Math.atan(Math.tan((camera.fov * Math.PI) / 360) * camera.aspect) * 180) / Math.PI;
     expect(across).toBeCloseTo(39.59775271, 5);
     expect(camera.position.toArray()).toEqual([0, 0, 9]);

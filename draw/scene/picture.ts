@@ -1,34 +1,36 @@
 import {
   DirectionalLight,
+  FogExp2,
   Light,
   Matrix4,
   Mesh,
   PerspectiveCamera,
+  PointLight,
   Scene,
   SpotLight,
   Vector3,
   type BufferGeometry,
   type Camera,
   type Object3D,
+  type OrthographicCamera,
   type WebGLRenderer,
 } from 'three';
 import type { Part } from '../../core/document';
 import { standingOf } from '../../core/edit';
 import { MATRIX_SIZE, type Evaluator, type Plan } from '../../core/evaluate';
+import type { SubFrame } from '../../core/film';
 import { finenessFor, isRound } from '../../core/shape';
 import { Assets } from './assets';
 import { Copies, makeMesh } from './copies';
-import { environmentOf } from './environment';
+import { backdropOf, type BackdropNow } from './backdrop';
+import { ShotCameras, type CameraOf } from './cameras';
 import { Geometries } from './geometries';
 import { InnerPictures } from './inner-pictures';
 import { aimSun, makeArea, makePoint, makeSky, makeSpot, makeSun } from './lights';
 import { LookMaterial } from './looks';
 import { setMatrix } from './matrix';
+import { mirroredSurroundings, seenSurroundings } from './surroundings';
 
-/** Width in millimetres of the picture that a camera's lens is told for. */
-export const FILM_WIDTH = 36;
-const NEAR = 0.05;
-const FAR = 2000;
 /** What metal mirrors of the surroundings without any sky light. */
 const UNLIT_SHARE = 0.1;
 
@@ -39,7 +41,9 @@ interface Drawn {
   readonly id: string;
   readonly node: number;
   readonly object: Object3D;
-  readonly refresh?: (evaluator: Evaluator) => void;
+  readonly refresh?: (evaluator: Evaluator, sub: SubFrame | null) => void;
+  /** Of a sky, the lamp that stands in for part of it. */
+  readonly beam?: DirectionalLight;
   /** Shape that is built as finely as its size in the picture asks for. */
   readonly round?: string;
   /** Of a shot in the shot, its pictures. */
@@ -75,10 +79,13 @@ export class Picture {
   /** Materials of parts that can fade, since their opacity is not their look's. */
   private readonly ownLooks = new Map<string, LookMaterial>();
   private readonly objects = new Map<string, Object3D>();
-  private readonly camera = new PerspectiveCamera();
+  private readonly cameras = new ShotCameras();
   private readonly matrix = new Matrix4();
   private evaluator: Evaluator | null = null;
   private hidden: readonly Drawn[] = [];
+  private shadowed = true;
+  /** What stands behind everything at the frame last brought up. */
+  backdrop: BackdropNow | null = null;
 
   private inner: InnerPlans = () => null;
   /** Share of its opacity with which all of it is drawn. */
@@ -156,6 +163,7 @@ export class Picture {
       case 'hub':
       case 'repeat':
       case 'camera':
+      case 'backdrop':
         return null;
     }
   }
@@ -214,7 +222,7 @@ export class Picture {
         ...(isRound(form) ? { round: shape } : {}),
         refresh: (evaluator) => {
           refreshLook(evaluator);
-          copies.refresh(evaluator.copiesOf(id)!, geometry(evaluator), opacity(evaluator));
+          copies.refresh(evaluator.copiesOf(id)!, geometry(evaluator), this.plan!.shot.looks[look]!);
         },
       };
     }
@@ -227,21 +235,26 @@ export class Picture {
         refreshLook(evaluator);
         mesh.geometry = geometry(evaluator);
         mesh.material = material.get(box);
+        mesh.castShadow = material.throws;
+        mesh.receiveShadow = material.takes;
       },
     };
   }
 
   /** Whether lights throw shadows; without them a picture is drawn faster. */
   throwShadows(on: boolean): void {
-    for (const { object } of this.drawn)
-      if (object instanceof DirectionalLight || object instanceof SpotLight) object.castShadow = on;
+    this.shadowed = on;
   }
 
-  /** Brings everything to the frame that the evaluator has worked out. */
-  update(evaluator: Evaluator): void {
+  /**
+   * Brings everything to the frame that the evaluator has worked out.
+   * @param sub which of several pictures of the frame it is for; lamps of some size stand elsewhere in each
+   */
+  update(evaluator: Evaluator, sub: SubFrame | null = null): void {
     this.evaluator = evaluator;
     this.hidden = [];
     this.scene.environmentIntensity = UNLIT_SHARE;
+    this.backdrop = backdropOf(evaluator, this.assets);
     const { looks } = this.plan!.shot;
     for (const [id, material] of this.looks)
       material.refresh(id, looks[id]!, evaluator, this.assets, this.fade);
@@ -250,9 +263,34 @@ export class Picture {
       setMatrix(this.matrix, evaluator.world, node * MATRIX_SIZE);
       object.matrix.copy(this.matrix);
       object.matrixWorld.copy(this.matrix);
-      refresh?.(evaluator);
+      refresh?.(evaluator, sub);
+      if (!this.shadowed && object instanceof Light) object.castShadow = false;
     }
+    this.scene.environmentIntensity = this.backdrop.mirrored ?? this.scene.environmentIntensity;
+    this.scene.environmentRotation.y = (this.backdrop.turn * Math.PI) / 180;
     this.aimLights();
+  }
+
+  /** Whether the shadows differ from one of several pictures of a frame to the next. */
+  get softLights(): boolean {
+    const { evaluator } = this;
+    if (!evaluator) return false;
+    return this.drawn.some(({ id, object, beam, inner }) => {
+      if (inner) return inner.softLights;
+      if (!object.visible) return false;
+      if (beam) return evaluator.number(`${id}/contact`) > 0;
+      const sized =
+        object instanceof DirectionalLight || object instanceof SpotLight || object instanceof PointLight;
+      return sized && evaluator.number(`${id}/size`) > 0;
+    });
+  }
+
+  /** Whether light is bent by something that is shown. */
+  get hasGlass(): boolean {
+    return (
+      [...this.looks.values(), ...this.ownLooks.values()].some((look) => look.glass) ||
+      this.drawn.some(({ inner }) => inner?.hasGlass)
+    );
   }
 
   /** Hides what the trays hide from an audience; holds until the next `update` or another audience. */
@@ -267,7 +305,10 @@ export class Picture {
   }
 
   private aimLights(): void {
-    const suns = this.drawn.filter(({ object }) => object instanceof DirectionalLight);
+    const suns = this.drawn.flatMap(({ object, beam }) => [
+      ...(object instanceof DirectionalLight ? [object] : []),
+      ...(beam?.visible ? [beam] : []),
+    ]);
     if (suns.length === 0) return;
     const centre = new Vector3();
     let radius = 1;
@@ -278,30 +319,12 @@ export class Picture {
     }
     // Steps of a quarter keep the shadow's grain still while things move about.
     radius = 1.25 ** Math.ceil(Math.log(radius) / Math.log(1.25));
-    for (const { object } of suns) aimSun(object as DirectionalLight, centre, radius);
+    for (const sun of suns) aimSun(sun, centre, radius);
   }
 
-  /**
-   * Camera of the shot at the evaluated frame for a picture of the given proportions; `null` when there is none.
-   * @param beyond share of the picture that is seen past each edge
-   */
-  shotCamera(evaluator: Evaluator, aspect: number, beyond = 0): PerspectiveCamera | null {
-    const id = evaluator.plan.shot.setup.camera;
-    const node = id === null ? undefined : evaluator.plan.nodeOf.get(id);
-    if (id === null || node === undefined) return null;
-    const { camera } = this;
-    setMatrix(this.matrix, evaluator.world, node * MATRIX_SIZE);
-    // A camera's own size does not enlarge the picture.
-    this.matrix.decompose(camera.position, camera.quaternion, camera.scale);
-    camera.scale.set(1, 1, 1);
-    camera.filmGauge = FILM_WIDTH;
-    camera.aspect = aspect;
-    camera.near = NEAR;
-    camera.far = FAR;
-    camera.zoom = 1 / (1 + 2 * beyond);
-    camera.setFocalLength(evaluator.number(`${id}/lens`));
-    camera.updateMatrixWorld(true);
-    return camera;
+  /** Camera of the shot at the evaluated frame; `null` when there is none. */
+  shotCamera(evaluator: Evaluator, asked: CameraOf): PerspectiveCamera | OrthographicCamera | null {
+    return this.cameras.of(evaluator, asked);
   }
 
   /**
@@ -309,14 +332,31 @@ export class Picture {
    * page up until they are (KHR_parallel_shader_compile).
    */
   async link(renderer: WebGLRenderer, camera: Camera): Promise<void> {
-    this.scene.environment = environmentOf(renderer);
+    this.surround(renderer, false);
     await renderer.compileAsync(this.scene, camera);
   }
 
-  /** Draws the scene as a camera sees it, over what is there; clear first. */
-  draw(renderer: WebGLRenderer, camera: PerspectiveCamera | Parameters<WebGLRenderer['render']>[1]): void {
-    this.scene.environment = environmentOf(renderer);
-    renderer.toneMappingExposure = this.plan?.shot.setup.exposure ?? 1;
+  private surround(renderer: WebGLRenderer, film: boolean, alpha = false): void {
+    const { scene, backdrop } = this;
+    const kind = backdrop?.surroundings ?? 'plain';
+    scene.environment = mirroredSurroundings(renderer, kind);
+    const fog = film ? (backdrop?.fog ?? null) : null;
+    scene.fog = fog && new FogExp2(fog.colour, 1 / fog.distance);
+    const behind = film && !alpha && backdrop?.shows === 'surroundings';
+    scene.background = behind ? seenSurroundings(renderer, kind) : null;
+    scene.backgroundIntensity = backdrop?.brightness ?? 1;
+    scene.backgroundRotation.y = scene.environmentRotation.y;
+  }
+
+  /**
+   * Draws the scene as a camera sees it, over what is there; clear first.
+   * @param film with the fog and the surroundings that are seen in the film
+   * @param alpha without what stands behind everything
+   * @param exposure factor on all light; missing, that of the shot
+   */
+  draw(renderer: WebGLRenderer, camera: Camera, film = false, alpha = false, exposure?: number): void {
+    this.surround(renderer, film, alpha);
+    renderer.toneMappingExposure = exposure ?? this.plan?.shot.setup.exposure ?? 1;
     renderer.render(this.scene, camera);
   }
 
@@ -376,7 +416,8 @@ export class Picture {
    * @param lit whether its lights shine there
    */
   moveTo(place: Matrix4, lit: boolean): void {
-    for (const { object, inner } of this.drawn) {
+    for (const { object, inner, beam } of this.drawn) {
+      if (beam) beam.visible &&= lit;
       if (inner) inner.moveTo(place, lit);
       else if (object instanceof Mesh || object instanceof Light) object.matrixWorld.premultiply(place);
       else for (const child of object.children) child.matrixWorld.premultiply(place);

@@ -1,7 +1,7 @@
 import type { ProjectCard } from '../../wire';
 import { inTransaction, type Database, type Queryable } from './database';
 import { showCopies } from './inner-shots';
-import { copyManners } from './manners';
+import { copyKept } from './kept-things';
 import { copyShots } from './shots';
 
 /** Projects that are not deleted, last changed first, with their shots. */
@@ -69,7 +69,7 @@ export function duplicateProject(pool: Database, id: string): Promise<string | n
     const ids = shots.map((shot) => shot.id);
     const copies = await copyShots(client, ids, copy, '');
     await showCopies(client, new Map(ids.map((shot, i) => [shot, copies[i]!])));
-    await copyManners(client, id, copy);
+    await copyKept(client, id, copy);
     return copy;
   });
 }

@@ -19,7 +19,7 @@ const DEAD_WORK = `from graphile_worker._private_jobs
   where attempts >= max_attempts and locked_at is null and ${older('run_at', 'work')}`;
 
 /**
- * Hashes of the stored files that some shot or film names: as it is, in its history, or deleted but not yet cleared.
+ * Hashes of the stored files that some shot, film or kept look names: as it is, in its history, or deleted but not yet cleared.
  * Texts are searched one shot after the other, so that no more than one document is held.
  */
 async function namedFiles(db: Queryable): Promise<Set<string>> {
@@ -46,6 +46,10 @@ async function namedFiles(db: Queryable): Promise<Set<string>> {
       `select distinct (regexp_matches(document, '"([0-9a-f]{64})"', 'g'))[1] as hash from render_job where id = $1`,
       [id],
     );
+  await search(
+    `select distinct (regexp_matches(look::text, '"([0-9a-f]{64})"', 'g'))[1] as hash from project_look`,
+    [],
+  );
   return named;
 }
 

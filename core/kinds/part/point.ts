@@ -1,6 +1,6 @@
 import { colour } from '../channel-spec';
 import type { PartDefinition } from '../definition';
-import { REACH, strength } from '../light-channels';
+import { LAMP_SIZE, REACH, shadow, strength } from '../light-channels';
 
 export const point: PartDefinition = {
   word: 'point light',
@@ -8,6 +8,8 @@ export const point: PartDefinition = {
     strength(10, 1e5),
     colour('light', 'Light', 'Colour', [1, 0.8, 0.5], 'Colour of the light.'),
     REACH,
+    shadow(0),
+    LAMP_SIZE,
   ],
   role: 'light',
   offer: {

@@ -1,6 +1,6 @@
 import { colour, number } from '../channel-spec';
 import type { PartDefinition } from '../definition';
-import { REACH, strength } from '../light-channels';
+import { LAMP_SIZE, REACH, shadow, strength } from '../light-channels';
 
 export const spot: PartDefinition = {
   word: 'spot light',
@@ -29,6 +29,8 @@ export const spot: PartDefinition = {
       step: 0.005,
       help: 'Share of the cone over which its light fades to the edge.',
     }),
+    shadow(1),
+    LAMP_SIZE,
   ],
   role: 'light',
   offer: {

@@ -1,7 +1,9 @@
 import type {
   AssetFacts,
   KeptChange,
+  KeptKind,
   OpenedShot,
+  OwnLook,
   OwnManner,
   ProjectCard,
   RenderJob,
@@ -91,16 +93,23 @@ export async function readAsset(hash: string): Promise<Uint8Array> {
   return new Uint8Array(await response.arrayBuffer());
 }
 
+/** What a project keeps, by kind. */
+interface Kept {
+  readonly manners: OwnManner;
+  readonly looks: OwnLook;
+}
+
 export const api = {
   projects: () => call<ProjectCard[]>('GET', '/projects'),
   createProject: (name: string) => call<{ id: string }>('POST', '/projects', { name }),
   createShot: (project: string, name: string, document?: unknown) =>
     call<{ id: string }>('POST', `/projects/${project}/shots`, { name, document }),
-  manners: (project: string) => call<OwnManner[]>('GET', `/projects/${project}/manners`),
-  keepManner: (project: string, manner: OwnManner) =>
-    call<OwnManner>('POST', `/projects/${project}/manners`, manner),
-  removeManner: (project: string, name: string) =>
-    call<void>('DELETE', `/projects/${project}/manners/${encodeURIComponent(name)}`),
+  kept: <Kind extends KeptKind>(kind: Kind, project: string) =>
+    call<Kept[Kind][]>('GET', `/projects/${project}/${kind}`),
+  keep: <Kind extends KeptKind>(kind: Kind, project: string, thing: Kept[Kind]) =>
+    call<Kept[Kind]>('POST', `/projects/${project}/${kind}`, thing),
+  removeKept: (kind: KeptKind, project: string, name: string) =>
+    call<void>('DELETE', `/projects/${project}/${kind}/${encodeURIComponent(name)}`),
   rename: (table: 'projects' | 'shots', id: string, name: string) =>
     call<void>('PATCH', `/${table}/${id}`, { name }),
   duplicate: (table: 'projects' | 'shots', id: string) =>

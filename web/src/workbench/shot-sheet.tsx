@@ -1,6 +1,13 @@
 import { useState, type ReactNode } from 'react';
 import { toast } from 'sonner';
-import { FRAME_LIMIT, LENGTH_UNITS, RANGE_LIMIT, type Setup } from '../../../core/document';
+import {
+  FRAME_LIMIT,
+  LENGTH_UNITS,
+  RANGE_LIMIT,
+  TONES,
+  type Setup,
+  type Tones,
+} from '../../../core/document';
 import { changeRate, changeSetup, compose } from '../../../core/edit';
 import { apply } from '../../../core/edit';
 import { colourFromHex, hexOfColour } from '../../../core/math';
@@ -8,6 +15,7 @@ import { COMMON_RATES, framesPerSecond, rateLabel } from '../../../core/time';
 import { api } from '../shared/api';
 import { formatLength } from '../shared/format';
 import { ColourControl } from './fields/colour-control';
+import { SampleSelect } from './render/sample-select';
 import { useSession, useSheets } from './session';
 import { DialogFrame, DialogLeave, DialogTitle } from '../ui/dialog-frame';
 
@@ -29,7 +37,14 @@ const UNIT_WORDS: Record<Setup['unit'], string> = {
 };
 const SIDE_LIMITS = { least: 16, most: 8192 };
 
-/** Name, frame size, rate, range, unit and background of the shot. */
+const TONE_WORDS: Record<Tones, string> = {
+  neutral: 'neutral: colours stay as they are chosen',
+  aces: 'film: strong contrast (ACES)',
+  agx: 'soft: colours fade to white (AgX)',
+  none: 'cut off at white',
+};
+
+/** Name, frame size, rate, range, unit, background, tones and samples of the shot. */
 export function ShotSheet() {
   const session = useSession();
   const open = useSheets((state) => state.open === 'shot');
@@ -60,6 +75,8 @@ function Form({ onDone }: { onDone(): void }) {
   const [keep, setKeep] = useState<'frames' | 'seconds' | null>(null);
   const [unit, setUnit] = useState(setup.unit);
   const [background, setBackground] = useState<[number, number, number]>([...setup.background]);
+  const [tones, setTones] = useState(setup.tones ?? 'neutral');
+  const [samples, setSamples] = useState(setup.samples ?? 1);
   const [busy, setBusy] = useState(false);
 
   const oldRate = rateLabel(setup.rate);
@@ -124,7 +141,16 @@ function Form({ onDone }: { onDone(): void }) {
     session.edit((shot) => {
       const retimed = changesRate ? changeRate(shot, chosenRate, keep ?? 'frames') : null;
       const now = retimed ? apply(shot, retimed) : shot;
-      const next = { width: w!, height: h!, first: from!, last: to!, unit, background };
+      const next = {
+        width: w!,
+        height: h!,
+        first: from!,
+        last: to!,
+        unit,
+        background,
+        ...(tones === (now.setup.tones ?? 'neutral') ? {} : { tones }),
+        ...(samples === (now.setup.samples ?? 1) ? {} : { samples }),
+      };
       const different = Object.fromEntries(
         Object.entries(next).filter(
           ([key, value]) => JSON.stringify(value) !== JSON.stringify(now.setup[key as keyof Setup]),
@@ -278,7 +304,29 @@ function Form({ onDone }: { onDone(): void }) {
           onPreview={(value) => value && setBackground(colourFromHex(hexOfColour(value)) ?? value)}
           onValue={setBackground}
         />
+        <span className="self-center text-xs text-ink-2">A backdrop, added as a part, shows more.</span>
       </div>
+      <Label for="shot-tones">Bright light</Label>
+      <Line wrong={null}>
+        <select
+          id="shot-tones"
+          className={`${field} flex-1`}
+          title="How light brighter than white comes into the picture (tone mapping)"
+          value={tones}
+          onChange={(event) => setTones(event.target.value as Tones)}
+        >
+          {TONES.map((entry) => (
+            <option key={entry} value={entry}>
+              {TONE_WORDS[entry]}
+            </option>
+          ))}
+        </select>
+      </Line>
+      <Label for="shot-samples">Samples</Label>
+      <Line wrong={null}>
+        <SampleSelect id="shot-samples" value={samples} onChange={setSamples} className={field} />
+        <span className="text-xs text-ink-2">pictures for each frame, for soft light and blur</span>
+      </Line>
       <div className="col-span-2 mt-2 flex items-center justify-end gap-2">
         {rateOpen && <span className="mr-auto text-now">Say what stays: frames or seconds.</span>}
         <DialogLeave />

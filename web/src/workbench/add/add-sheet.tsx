@@ -78,7 +78,8 @@ function AddContents() {
         await addOtherShot(session, entry.inset, entry.name);
         return;
       }
-      const spec = await newPartOf(entry);
+      const solids = Object.values(session.shot.parts).filter((part) => part.kind === 'solid').length;
+      const spec = await newPartOf(entry, solids);
       addAndShow(session, spec);
     } catch (error) {
       toast.error(error instanceof Error ? error.message : String(error));

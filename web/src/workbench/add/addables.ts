@@ -1,4 +1,5 @@
 import {
+  NEW_PART_COLOURS,
   PART_KINDS,
   partDefinition,
   SHAPE_KINDS,
@@ -34,8 +35,6 @@ export const ADDABLES: readonly Addable[] = [
   }),
 ];
 
-const COLOUR: [number, number, number] = [0.45, 0.2, 0.08];
-
 /** A pennant with a hole for its line: what an outline is until an SVG takes its place. */
 const PENNANT = normalised(
   piecesOfRings([
@@ -57,8 +56,11 @@ export async function formOf(kind: ShapeKind): Promise<Partial<Pick<Shape, 'prof
   return { outline: made.outline, text: { text: 'Whirl', font: 'rye' } };
 }
 
-/** The part that an entry of the list makes. */
-export async function newPartOf(entry: Addable): Promise<NewPart> {
+/**
+ * The part that an entry of the list makes.
+ * @param before how many solids there are already: each new one has another colour of the palette
+ */
+export async function newPartOf(entry: Addable, before = 0): Promise<NewPart> {
   const values = { ...(entry.height ? { 'location.y': entry.height } : {}), ...entry.values };
   if (!entry.shape) return { kind: entry.kind, name: entry.name, values };
   const form = await formOf(entry.shape);
@@ -67,7 +69,7 @@ export async function newPartOf(entry: Addable): Promise<NewPart> {
     name: entry.name,
     values,
     shape: { kind: entry.shape, values: { ...shapeDefinition(entry.shape).sizes }, ...form },
-    look: { values: { colour: COLOUR } },
+    look: { values: { colour: NEW_PART_COLOURS[before % NEW_PART_COLOURS.length]! } },
   };
 }
 

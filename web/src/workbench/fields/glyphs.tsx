@@ -23,6 +23,13 @@ const DRAWINGS: Partial<Record<PartKind, ReactNode>> = {
       <path d="M3 9h2M3 15h2M19 9h2M19 15h2" />
     </>
   ),
+  backdrop: (
+    <>
+      <path d="M4 4h16v9.5c0 3.500-2 6-5.500 6H4z" />
+      <path d="M4 13.500h9c3 0 5.500 1.500 6.500 3" opacity=".55" />
+      <circle cx="10" cy="8.500" r="1.800" opacity=".65" />
+    </>
+  ),
   camera: (
     <>
       <path d="M4 7h9v10H4zM13 10.5l7-3.5v10l-7-3.5" />

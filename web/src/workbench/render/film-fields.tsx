@@ -1,7 +1,9 @@
 import { FILM_FORMATS, FILM_QUALITIES, filmFormat, filmQuality, nearestSide } from '../../../../core/film';
+import { changeSetup } from '../../../../core/edit';
 import { formatLength } from '../../shared/format';
 import { useSession, useShot } from '../session';
 import type { FilmForm } from './film-form';
+import { SampleSelect } from './sample-select';
 
 const SCALES = [1, 0.5, 0.25];
 
@@ -16,6 +18,7 @@ export function FilmFields({ form, set }: Props) {
     <div className="flex flex-col gap-4 overflow-y-auto p-4">
       <Frames form={form} set={set} />
       <Size form={form} set={set} />
+      <Samples />
       <Format form={form} set={set} />
       {filmFormat(form.format).graded && <Quality form={form} set={set} />}
       <FileName form={form} set={set} />
@@ -95,6 +98,27 @@ function Size({ form, set }: Props) {
           </button>
         ))}
       </div>
+    </fieldset>
+  );
+}
+
+function Samples() {
+  const session = useSession();
+  const samples = useShot((state) => state.shot.setup.samples ?? 1);
+  return (
+    <fieldset>
+      <legend className="mb-1.5 font-bold">Samples</legend>
+      <label className="flex items-center gap-2">
+        <SampleSelect
+          value={samples}
+          className="input-field num h-6"
+          onChange={(next) => session.edit((shot) => changeSetup(shot, { samples: next }))}
+        />
+        <span className="text-ink-2">
+          pictures for each frame: soft shadows, blur of what moves and depth of focus ask for 8 or more. It
+          takes as many times as long.
+        </span>
+      </label>
     </fieldset>
   );
 }

@@ -1,38 +1,14 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Plus, X } from 'lucide-react';
 import { memo, useEffect, useMemo, useState } from 'react';
-import { toast } from 'sonner';
 import { stretchManner, stretchShape } from '../../../../core/edit';
-import { api } from '../../shared/api';
 import { useLatest } from '../../shared/use-latest';
-import type { OwnManner } from '../../../../wire';
 import { useChoice, useSession, useShot, useTime } from '../session';
 import { ownTile, recentManners, rememberManner, TILES, tilePath, type MannerTile } from './manner-tiles';
+import { useKept } from '../use-kept';
 import { stretchesMeant, stretchesWords } from './stretches';
 import { keepTrial, tryOut } from './trial';
 
-const NONE: readonly OwnManner[] = [];
 const TILE = { width: 30, height: 17 };
-
-function useOwnManners() {
-  const session = useSession();
-  const client = useQueryClient();
-  const queryKey = ['manners', session.project.id];
-  const { data } = useQuery({ queryKey, queryFn: () => api.manners(session.project.id) });
-  const done = {
-    onSuccess: () => client.invalidateQueries({ queryKey }),
-    onError: (error: Error) => toast.error(error.message),
-  };
-  const keep = useMutation({
-    mutationFn: (own: Parameters<typeof api.keepManner>[1]) => api.keepManner(session.project.id, own),
-    ...done,
-  });
-  const remove = useMutation({
-    mutationFn: (name: string) => api.removeManner(session.project.id, name),
-    ...done,
-  });
-  return { own: data ?? NONE, keep: keep.mutate, remove: remove.mutate };
-}
 
 /** Ways to move as small curves over the stretches that are meant: hovering shows one, a click keeps it. */
 export const MannerPalette = memo(function MannerPalette({ addresses }: { addresses: readonly string[] }) {
@@ -44,7 +20,7 @@ export const MannerPalette = memo(function MannerPalette({ addresses }: { addres
     () => stretchesMeant(shot, chosenKeys, addresses, around ?? session.time.now.frame),
     [shot, chosenKeys, addresses, around, session],
   );
-  const { own, keep, remove } = useOwnManners();
+  const { own, keep, remove } = useKept('manners');
   const [recent, setRecent] = useState(recentManners);
   const [naming, setNaming] = useState(false);
   const manners = new Set(stretches.map((stretch) => stretchManner(shot, stretch)));

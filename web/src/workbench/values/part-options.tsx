@@ -1,8 +1,9 @@
-import { useState } from 'react';
 import { ROTATION_ORDERS } from '../../../../core/transform';
-import { type Part, partDefinition, REPEAT_PATTERNS, type Shot } from '../../../../core/document';
+import { partDefinition, REPEAT_PATTERNS } from '../../../../core/document';
 import { addPart, apply, compose, setAim, setFollow, setRepeat } from '../../../../core/edit';
 import { useSession, useShot } from '../session';
+import { CameraForm } from './camera-form';
+import { PartSelect } from './part-select';
 
 const AXIS_WORDS = [
   ['x', 'its x'],
@@ -12,44 +13,6 @@ const AXIS_WORDS = [
   ['-y', 'its -y'],
   ['-z', 'its -z'],
 ] as const;
-
-/** A choice of one part. Its list is made when it is opened: a shot may have a thousand parts. */
-function PartSelect(props: {
-  shot: Shot;
-  value: string | null;
-  none: string;
-  title?: string;
-  fits: (id: string, part: Part) => boolean;
-  onChoose(id: string | null): void;
-}) {
-  const { shot, value, none, fits } = props;
-  const [open, setOpen] = useState(false);
-  const list = open
-    ? Object.entries(shot.parts)
-        .filter(([id, part]) => fits(id, part))
-        .sort(([, a], [, b]) => a.name.localeCompare(b.name))
-    : value !== null && shot.parts[value]
-      ? [[value, shot.parts[value]] as const]
-      : [];
-  return (
-    <select
-      className="input-field h-[22px] min-w-0 flex-1 px-1"
-      value={value ?? ''}
-      title={props.title}
-      onPointerDown={() => setOpen(true)}
-      onFocus={() => setOpen(true)}
-      onBlur={() => setOpen(false)}
-      onChange={(event) => props.onChoose(event.target.value || null)}
-    >
-      <option value="">{none}</option>
-      {list.map(([id, part]) => (
-        <option key={id} value={id}>
-          {part.name}
-        </option>
-      ))}
-    </select>
-  );
-}
 
 /** Choices of a part that are no values over time: order of its turns, what it faces, its path, its copies. */
 export function PartOptions({ id }: { id: string }) {
@@ -169,6 +132,7 @@ export function PartOptions({ id }: { id: string }) {
             ))}
           </div>
         )}
+        <CameraForm id={id} />
         {part.repeat && (
           <>
             <label className="flex items-center gap-1.5">

@@ -1,5 +1,6 @@
 import {
   channelsReachedFrom,
+  showsChannel,
   tableOf,
   type Channel,
   type ChannelGroup,
@@ -24,7 +25,9 @@ export interface Row {
 
 /** Rows of the chosen parts; of several parts those that all of them have. */
 export function rowsOf(shot: Shot, ids: readonly string[]): Row[] {
-  const lists = ids.map((id) => channelsReachedFrom(shot, id));
+  const lists = ids.map((id) =>
+    channelsReachedFrom(shot, id).filter(({ owner, spec }) => showsChannel(shot, owner, spec)),
+  );
   const keyOf = (channel: Channel): string =>
     `${tableOf(channel.owner)} ${channel.path} ${channel.spec.quantity}`;
   const found = lists.slice(1).map((list) => new Map(list.map((channel) => [keyOf(channel), channel])));

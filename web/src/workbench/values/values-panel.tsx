@@ -1,4 +1,4 @@
-import { MoreHorizontal } from 'lucide-react';
+import { ChevronDown, ChevronRight, MoreHorizontal } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
 import {
   linkOf,
@@ -15,11 +15,13 @@ import { MenuButton } from '../../ui/menu';
 import { copyValues, pasteValues } from '../copy-paste';
 import { kindWords } from '../kind-words';
 import { useSession, useChoice, useCopied, useSheets, useShot, useViewSettings } from '../session';
+import { LookForm } from '../looks/look-form';
+import { BackdropForm } from './backdrop-form';
+import { canFold, isFolded, toggleFold } from './folds';
 import { rowMatches, rowsOf, type Row } from './rows';
 import { InsetForm } from './inset-form';
 import { PartOptions } from './part-options';
 import { ShapeForm } from './shape-form';
-import { PictureForm } from './picture-form';
 import { ValueRow } from './value-row';
 
 type Filter = 'all' | 'moving' | 'linked' | 'changed';
@@ -48,6 +50,7 @@ export function ValuesPanel() {
   const clipboard = useCopied();
   const [filter, setFilter] = useState<Filter>('all');
   const [find, setFind] = useState('');
+  const [, setFolds] = useState(0);
   useShot((state) => state.tick);
   useChoice((state) => state.channel);
   useViewSettings((state) => state.pivotStays);
@@ -86,6 +89,10 @@ export function ValuesPanel() {
     const shared = group === 'Shape' ? part.shape : group === 'Look' ? part.look : null;
     return single && shared ? usersOf(shot, shared) : [];
   };
+  const plain = filter === 'all' && !find.trim();
+  const used = (group: ChannelGroup): boolean =>
+    all.some((row) => row.group === group && has(row, (at) => isChanged(shot, at)));
+  const folded = (group: ChannelGroup): boolean => plain && isFolded(group, used(group));
   const name = single ? part.name : `${ids.length} parts`;
   return (
     <section className="panel flex flex-col" aria-label="Values">
@@ -162,7 +169,26 @@ export function ValuesPanel() {
         {groups.map((group, i) => (
           <div key={group} className={i > 0 ? 'mt-1 border-t border-line-soft' : ''}>
             <h3 className="flex h-6 items-center gap-1.5 px-2.5 text-xs font-bold">
-              {group}
+              {plain && canFold(group) ? (
+                <button
+                  type="button"
+                  className="-ml-1 flex items-center gap-0.5 rounded hover:text-teal"
+                  aria-expanded={!folded(group)}
+                  onClick={() => {
+                    toggleFold(group, used(group));
+                    setFolds((count) => count + 1);
+                  }}
+                >
+                  {folded(group) ? (
+                    <ChevronRight size={13} aria-hidden="true" />
+                  ) : (
+                    <ChevronDown size={13} aria-hidden="true" />
+                  )}
+                  {group}
+                </button>
+              ) : (
+                group
+              )}
               <span className="ml-auto truncate font-medium text-ink-3">
                 {group === 'Place' && single && part.parent && `in ${shot.parts[part.parent]?.name ?? ''}`}
                 {sharers(group).length > 1 && (
@@ -188,9 +214,10 @@ export function ValuesPanel() {
               )}
             </h3>
             {single && group === 'Shape' && <ShapeForm id={id} />}
-            {single && group === 'Look' && <PictureForm id={id} />}
+            {single && group === 'Look' && <LookForm id={id} />}
+            {single && group === 'Backdrop' && <BackdropForm id={id} />}
             {rows
-              .filter((row) => row.group === group)
+              .filter((row) => row.group === group && !folded(group))
               .map((row) => (
                 <ValueRow key={rowKey(row)} row={row} partName={single ? part.name : 'Chosen parts'} />
               ))}

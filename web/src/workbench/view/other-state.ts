@@ -1,8 +1,16 @@
 import type { Camera, WebGLRenderer } from 'three';
 import type { Shot } from '../../../../core/document';
 import { compile, Evaluator, type LoudnessTables } from '../../../../core/evaluate';
-import { drawFrame, Picture, type Assets, type FrameOf, type InnerPlans } from '../../../../draw';
+import {
+  drawFrame,
+  Picture,
+  type Assets,
+  type FilmFrameOf,
+  type FrameOf,
+  type InnerPlans,
+} from '../../../../draw';
 import type { CompareState } from '../state/compare';
+import type { FilmRegions } from './film-regions';
 import type { Area } from './view-size';
 
 /** The document that is held against the one now. */
@@ -34,14 +42,9 @@ export class OtherState {
     this.picture.update(this.evaluator!);
   }
 
-  /** Its shot's camera, or the one given. */
-  camera(free: Camera | null, aspect: number, beyond: number): Camera | null {
-    return free ?? this.picture.shotCamera(this.evaluator!, aspect, beyond);
-  }
-
   draw(
     renderer: WebGLRenderer,
-    frame: Omit<FrameOf, 'region'>,
+    frame: Omit<FrameOf, 'region' | 'camera'> & { readonly camera: Camera },
     region: Area,
     clip: Area,
     canvasHeight: number,
@@ -49,6 +52,18 @@ export class OtherState {
   ): void {
     this.picture.throwShadows(shadows);
     drawFrame(renderer, this.picture, { ...frame, region, clip }, canvasHeight);
+    this.picture.showTo('view');
+  }
+
+  /** Draws it as its camera takes it. */
+  drawFilm(
+    films: FilmRegions,
+    of: Omit<FilmFrameOf, 'evaluator'>,
+    canvasHeight: number,
+    shadows: boolean,
+  ): void {
+    this.picture.throwShadows(shadows);
+    films.draw('other', this.picture, { ...of, evaluator: this.evaluator! }, canvasHeight);
     this.picture.showTo('view');
   }
 

@@ -1,7 +1,7 @@
 import { FINENESSES, Pace, type Fineness } from './pace';
 
 /** After so long without a change everything has come to rest. */
-const RESTS_MS = 220;
+export const RESTS_MS = 220;
 /** While it plays, pictures may be further apart. */
 const STALLED_MS = 900;
 

@@ -1,4 +1,4 @@
-import type { Matrix4, Color } from 'three';
+import type { Color, Matrix4 } from 'three';
 import {
   Box3,
   GridHelper,
@@ -14,14 +14,15 @@ import {
 import { isWithin } from '../../../../core/document';
 import { standingOf } from '../../../../core/edit';
 import { Evaluator, type Plan } from '../../../../core/evaluate';
-import { createRenderer, drawFrame, intoRegion, Outline, Picture, shotColour } from '../../../../draw';
+import { createRenderer, drawFrame, intoRegion, Outline, Picture } from '../../../../draw';
 import { viewColour } from '../../shared/theme';
 import type { Session } from '../session';
 import { leftBlank } from './draft';
+import { FilmRegions } from './film-regions';
 import { KeptPictures } from './kept-pictures';
 import { OtherState, otherShot } from './other-state';
 import { matricesOf, matrixAt } from './part-place';
-import { Pacing } from './pacing';
+import { Pacing, RESTS_MS } from './pacing';
 import { partsAt, partsWithin, surfaceAt, type PickFrom, type SurfaceHit } from './picking';
 import { ViewCamera } from './view-camera';
 import { finderArea, fitted, type Area, type Size } from './view-size';
@@ -65,6 +66,9 @@ export class ViewPainter {
   private shadowsOf: readonly unknown[] | null = null;
   private drawnTimes: number[] = [];
   private readonly kept: KeptPictures;
+  private readonly films: FilmRegions;
+  /** Until the next of the pictures that make what is at rest finer. */
+  private refining: ReturnType<typeof setTimeout> | undefined;
   /** Counts files that have come: pictures from before show less. */
   private arrivals = 0;
   private other: OtherState | null = null;
@@ -96,6 +100,7 @@ export class ViewPainter {
     };
     this.renderer = createRenderer(canvas, { alpha: false, preserve: true });
     this.renderer.setScissorTest(true);
+    this.films = new FilmRegions(this.renderer);
     if (!this.blank) canvas.dataset.waiting = 'yes';
     this.grid.material.transparent = true;
     this.grid.material.opacity = 0.55;
@@ -112,7 +117,10 @@ export class ViewPainter {
   camera(evaluator: Evaluator = this.session.evaluator): Camera {
     const { side, beyond } = this.session.view.now;
     if (side === 'shot') {
-      const found = this.picture.shotCamera(evaluator, this.aspect, beyond ? BEYOND : 0);
+      const found = this.picture.shotCamera(evaluator, {
+        aspect: this.aspect,
+        beyond: beyond ? BEYOND : 0,
+      });
       if (found) return found;
     }
     const { width, height } = this.room();
@@ -175,6 +183,7 @@ export class ViewPainter {
       return;
     }
     this.compose(session.evaluator);
+    this.refineLater();
     this.tellFineness();
     if (!this.ahead) this.kept.uncover();
     if (playing) {
@@ -183,9 +192,30 @@ export class ViewPainter {
     }
   }
 
+  /** Builds the film up from more pictures when nothing has changed for a moment. */
+  private refineLater(): void {
+    clearTimeout(this.refining);
+    if (!this.refines) return;
+    const next = (): void => {
+      if (this.left || !this.refines) return;
+      // Lamps stood elsewhere: their shadows are those of no picture that comes.
+      this.shadowsOf = null;
+      if (this.films.refine()) this.refining = setTimeout(next);
+      this.picture.showTo('view');
+      this.tellFineness();
+    };
+    this.refining = setTimeout(next, RESTS_MS);
+  }
+
+  private get refines(): boolean {
+    const { view, time } = this.session;
+    return this.pacing.finest && !time.now.playing && !view.now.draft && this.films.unfinished;
+  }
+
   /** Says on the page whether the picture is still to become finer. */
   private tellFineness(): void {
-    if (this.pacing.finest || this.session.time.now.playing) delete this.canvas.dataset.waiting;
+    if (this.session.time.now.playing || (this.pacing.finest && !this.refines))
+      delete this.canvas.dataset.waiting;
     else this.canvas.dataset.waiting = 'finer';
   }
 
@@ -232,8 +262,9 @@ export class ViewPainter {
     const { plan, shot, tick } = session.doc.now;
     const { side, finder, beyond, ghosts, draft } = session.view.now;
     const { frame } = evaluator;
+    clearTimeout(this.refining);
+    this.films.begin();
     picture.update(evaluator);
-    const background = shotColour(shot.setup.background);
     const main = side === 'shot' && shot.setup.camera !== null;
 
     if (main) this.clear({ left: 0, top: 0, ...size }, viewColour('view-outside'));
@@ -244,36 +275,24 @@ export class ViewPainter {
       audiencesDiffer || !this.shadowsOf || casters.some((cause, i) => cause !== this.shadowsOf![i]);
     this.shadowsOf = casters;
     const camera = this.camera(evaluator);
-    const look = {
-      audience: main ? ('film' as const) : ('view' as const),
-      background: main ? background : viewColour('view'),
-    };
     const { tolerance } = this.pacing.fineness;
     const fine = tolerance === undefined ? {} : { tolerance };
-    drawFrame(renderer, picture, { camera, ...look, ...fine, region: this.area() }, size.height);
+    const film = { evaluator, aspect: this.aspect, beyond: beyond ? BEYOND : 0, ...fine };
+    const free = { audience: 'view', background: viewColour('view'), ...fine } as const;
+    if (main) this.films.draw('main', picture, { ...film, region: this.area() }, size.height);
+    else drawFrame(renderer, picture, { camera, ...free, region: this.area() }, size.height);
     if (!main) renderer.render(this.grid, camera);
     if (ghosts) this.drawGhosts(frame);
     if (!main) this.drawOutline();
-    this.drawOther(camera, look, frame, main);
+    this.drawOther(camera, free, frame, main);
 
     if (finder !== 'off' && (main || shot.setup.camera !== null)) {
       const box = finderArea(size, this.aspect, finder === 'large');
       // The shadows of this frame are drawn already, unless other parts are seen here.
       renderer.shadowMap.autoUpdate = audiencesDiffer;
-      drawFrame(
-        renderer,
-        picture,
-        {
-          camera: main
-            ? this.look.camera('free', box.width / box.height)
-            : picture.shotCamera(evaluator, this.aspect, beyond ? BEYOND : 0),
-          audience: main ? 'view' : 'film',
-          background: main ? viewColour('view') : background,
-          ...fine,
-          region: box,
-        },
-        size.height,
-      );
+      const looking = this.look.camera('free', box.width / box.height);
+      if (main) drawFrame(renderer, picture, { camera: looking, ...free, region: box }, size.height);
+      else this.films.draw('finder', picture, { ...film, region: box }, size.height);
     }
     picture.showTo('view');
   }
@@ -281,7 +300,7 @@ export class ViewPainter {
   /** Draws the state that is compared, left of the line. */
   private drawOther(
     free: Camera,
-    look: { readonly audience: 'film' | 'view'; readonly background: Color | string },
+    look: { readonly audience: 'view'; readonly background: string },
     frame: number,
     main: boolean,
   ): void {
@@ -304,10 +323,15 @@ export class ViewPainter {
       ...region,
       width: Math.max(0, Math.min(region.left + region.width, edge) - region.left),
     };
-    const camera = this.other.camera(main ? null : free, this.aspect, view.now.beyond ? BEYOND : 0);
+    const beyond = view.now.beyond ? BEYOND : 0;
+    const shadows = !view.now.draft;
     renderer.shadowMap.autoUpdate = true;
-    this.other.draw(renderer, { camera, ...look }, region, clip, size.height, !view.now.draft);
-    if (!main && camera) renderer.render(this.grid, camera);
+    if (main)
+      this.other.drawFilm(this.films, { aspect: this.aspect, beyond, region, clip }, size.height, shadows);
+    else {
+      this.other.draw(renderer, { camera: free, ...look }, region, clip, size.height, shadows);
+      renderer.render(this.grid, free);
+    }
     // Its shadows were drawn for other places.
     this.shadowsOf = null;
   }
@@ -508,6 +532,8 @@ export class ViewPainter {
   dispose(): void {
     this.left = true;
     this.pacing.stop();
+    clearTimeout(this.refining);
+    this.films.dispose();
     this.other?.dispose();
     this.unfollow();
     this.kept.forget();

@@ -1,7 +1,14 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { PICTURE_PLACES, type PicturePlace } from '../../../../core/document';
-import { setPicture } from '../../../../core/edit';
+import {
+  PICTURE_MAPS,
+  PICTURE_PLACES,
+  type Picture,
+  type PictureMap,
+  type PicturePlace,
+  type Shot,
+} from '../../../../core/document';
+import { setPicture, setPictureMap, type Change } from '../../../../core/edit';
 import { keepPicture } from '../add/bring-in';
 import { chooseFile } from '../choose-file';
 import { useSession, useShot } from '../session';
@@ -16,8 +23,26 @@ const PLACE_WORDS: Record<PicturePlace, string> = {
   back: 'back face',
 };
 
-/** The pictures on a look: all over, or on single faces of a box. */
-export function PictureForm({ id }: { id: string }) {
+const MAP_WORDS: Record<PictureMap, string> = {
+  roughness: 'its roughness',
+  metallic: 'its metal',
+  normal: 'its slopes (normal map)',
+  glow: 'its glow',
+  opacity: 'its opacity',
+};
+
+/** What a picture can be put on: colours all over or on single faces of a box, or another property of the surface. */
+type Where = PicturePlace | PictureMap;
+
+const isMap = (where: Where): where is PictureMap => (PICTURE_MAPS as readonly string[]).includes(where);
+const wordsOf = (where: Where): string => (isMap(where) ? MAP_WORDS[where] : PLACE_WORDS[where]);
+
+function setOn(shot: Shot, look: string, where: Where, picture: Picture | null): Change {
+  return isMap(where) ? setPictureMap(shot, look, where, picture) : setPicture(shot, look, where, picture);
+}
+
+/** The pictures on a look. */
+export function PictureList({ id }: { id: string }) {
   const session = useSession();
   const shot = useShot((state) => state.shot);
   const [busy, setBusy] = useState(false);
@@ -27,11 +52,14 @@ export function PictureForm({ id }: { id: string }) {
   const lookId = part.look;
   const isBox = shot.shapes[part.shape ?? '']?.kind === 'box';
   const places = PICTURE_PLACES.filter((place) => isBox || place === 'all');
-  const put = async (place: PicturePlace, file: File): Promise<void> => {
+  const all: readonly Where[] = [...places, ...PICTURE_MAPS];
+  const on = (where: Where): Picture | undefined =>
+    isMap(where) ? look.maps?.[where] : look.pictures?.[where];
+  const put = async (place: Where, file: File): Promise<void> => {
     setBusy(true);
     try {
       const picture = await keepPicture(file);
-      session.edit((current) => setPicture(current, lookId, place, picture));
+      session.edit((current) => setOn(current, lookId, place, picture));
     } catch (error) {
       toast.error(`${file.name}: ${error instanceof Error ? error.message : String(error)}`);
     } finally {
@@ -39,11 +67,11 @@ export function PictureForm({ id }: { id: string }) {
     }
   };
   return (
-    <div className="grid gap-1 px-2.5 pb-1">
-      {places
-        .filter((place) => look.pictures?.[place])
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-1">
+      {all
+        .filter((place) => on(place))
         .map((place) => {
-          const picture = look.pictures![place]!;
+          const picture = on(place)!;
           return (
             <div key={place} className="flex items-center gap-2">
               <img
@@ -54,14 +82,14 @@ export function PictureForm({ id }: { id: string }) {
               <span className="min-w-0 flex-1 truncate" title={picture.file}>
                 {picture.file}
                 <span className="num block text-ink-3">
-                  {picture.width}×{picture.height} px, {PLACE_WORDS[place]}
+                  {picture.width}×{picture.height} px, {wordsOf(place)}
                 </span>
               </span>
               <button
                 type="button"
                 className="text-teal hover:underline"
-                aria-label={`Take the picture off: ${PLACE_WORDS[place]}`}
-                onClick={() => session.edit((current) => setPicture(current, lookId, place, null))}
+                aria-label={`Take the picture off: ${wordsOf(place)}`}
+                onClick={() => session.edit((current) => setOn(current, lookId, place, null))}
               >
                 Take off
               </button>
@@ -75,16 +103,16 @@ export function PictureForm({ id }: { id: string }) {
           value=""
           disabled={busy}
           onChange={(event) => {
-            const place = event.target.value as PicturePlace;
+            const place = event.target.value as Where;
             chooseFile('image/png,image/jpeg,image/webp', (file) => void put(place, file));
           }}
         >
           <option value="" disabled>
             {busy ? 'Storing the picture...' : 'Put a picture on...'}
           </option>
-          {places.map((place) => (
+          {all.map((place) => (
             <option key={place} value={place}>
-              {PLACE_WORDS[place]}
+              {wordsOf(place)}
             </option>
           ))}
         </select>

@@ -1,0 +1,610 @@
+import { expect, test } from '@playwright/test';
+import { PNG } from 'pngjs';
+import {
+  blankShot,
+  channelsOf,
+  PATTERNS,
+  type ChannelSpec,
+  type Key,
+  type Look,
+  type Part,
+  type Setup,
+  type Shape,
+  type Shot,
+  type Value,
+} from '../core/document';
+import { apply, changeLook } from '../core/edit';
+import { DrawingBrowser } from '../render/drawing-browser';
+
+/** Pictures of films against published values: `reference-pictures-sound` names the sources beside the numbers. */
+
+let browser: DrawingBrowser;
+test.beforeAll(async () => {
+  browser = await DrawingBrowser.open(() => Promise.reject(new Error('no files')));
+});
+test.afterAll(() => browser.close());
+interface Spec {
+  readonly kind: Part['kind'];
+  readonly values?: Record<string, Value>;
+  readonly shape?: Pick<Shape, 'kind' | 'values'>;
+  readonly look?: Partial<Look>;
+  readonly more?: Partial<Part>;
+}
+
+/** A shot of the named parts; `camera` takes it. */
+function shotOf(parts: Record<string, Spec>, setup: Partial<Setup> = {}): Shot {
+  const shot = blankShot({
+    width: 320,
+    height: 180,
+    background: [0, 0, 0],
+    last: 9,
+    camera: 'prt_camera',
+    ...setup,
+  });
+  const bare = { tracks: {}, links: {} };
+  const made = { parts: {}, shapes: {}, looks: {} } as Record<
+    'parts' | 'shapes' | 'looks',
+    Record<string, unknown>
+  >;
+  Object.entries(parts).forEach(([name, spec], order) => {
+    const solid = spec.kind === 'solid';
+    if (solid) {
+      made.shapes[`shp_${name}`] = { ...spec.shape!, ...bare };
+      made.looks[`lok_${name}`] = { name, values: {}, ...spec.look, ...bare };
+    }
+    made.parts[`prt_${name}`] = {
+      kind: spec.kind,
+      name,
+      parent: null,
+      order,
+      rotationOrder: 'XYZ',
+      shape: solid ? `shp_${name}` : null,
+      look: solid ? `lok_${name}` : null,
+      values: spec.values ?? {},
+      ...bare,
+      ...spec.more,
+    };
+  });
+  return { ...shot, ...made } as Shot;
+}
+
+/** Keys a channel at a frame. */
+function keyTo(shot: Shot, address: string, frame: number, value: Value, manner: Key['manner']): Shot {
+  const [owner = '', path = ''] = address.split('/');
+  const table = owner.startsWith('lok') ? 'looks' : 'parts';
+  const entry = shot[table][owner]!;
+  const before = entry.tracks[path] ?? { before: 'hold' as const, after: 'hold' as const, keys: {} };
+  const keys = { ...before.keys, [`key_${frame}`]: { frame, value, manner } };
+  const next = { ...entry, tracks: { ...entry.tracks, [path]: { ...before, keys } } };
+  return { ...shot, [table]: { ...shot[table], [owner]: next } };
+}
+
+async function draw(shot: Shot, frame = 1, size = [320, 180], alpha = false): Promise<PNG> {
+  await browser.load(shot, { width: size[0]!, height: size[1]!, alpha });
+  return PNG.sync.read(await browser.draw(frame));
+}
+
+const at = (picture: PNG, x: number, y: number): number[] => {
+  const place = (Math.round(y) * picture.width + Math.round(x)) * 4;
+  return [...picture.data.subarray(place, place + 4)];
+};
+const light = (code: number): number => {
+  const share = code / 255;
+  return share <= 0.04045 ? share / 12.92 : ((share + 0.055) / 1.055) ** 2.4;
+};
+
+const DARK: Spec = { kind: 'backdrop', values: { mirrored: 0, colour: [0, 0, 0] } };
+const camera = (values: Record<string, Value> = {}, more: Partial<Part> = {}): Spec => ({
+  kind: 'camera',
+  values: { 'location.z': 2, lens: 36, ...values },
+  more,
+});
+/** A wall that shines by itself and takes no light. */
+const shining = (rgb: readonly number[], values: Record<string, Value> = {}, size = 4): Spec => {
+  const most = Math.max(1, ...rgb);
+  return {
+    kind: 'solid',
+    values,
+    shape: { kind: 'plane', values: { width: size, height: size } },
+    look: {
+      values: {
+        colour: rgb.map((part) => part / most) as [number, number, number],
+        glow: most,
+        roughness: 1,
+      },
+    },
+  };
+};
+
+test('bright light comes into the picture by the published operators, of one picture or of several', async () => {
+  // Code values: Khronos PBR Neutral, Hill's ACES fit, AgX, none (reference 17.1).
+  const wanted: readonly [readonly number[], Record<string, readonly number[]>][] = [
+    [[0.02, 0.02, 0.02], { neutral: [8, 8, 8], aces: [21, 21, 21], agx: [37, 37, 37], none: [39, 39, 39] }],
+    [
+      [0.18, 0.18, 0.18],
+      { neutral: [105, 105, 105], aces: [127, 127, 127], agx: [128, 128, 128], none: [118, 118, 118] },
+    ],
+    [
+      [0.5, 0.5, 0.5],
+      { neutral: [181, 181, 181], aces: [197, 197, 197], agx: [174, 174, 174], none: [188, 188, 188] },
+    ],
+    [
+      [1, 1, 1],
+      { neutral: [240, 240, 240], aces: [226, 226, 226], agx: [202, 202, 202], none: [255, 255, 255] },
+    ],
+    [
+      [4, 0.2, 0.1],
+      { neutral: [253, 156, 152], aces: [255, 190, 138], agx: [255, 178, 157], none: [255, 124, 89] },
+    ],
+    [
+      [0.1, 0.3, 6],
+      { neutral: [175, 178, 254], aces: [192, 178, 255], agx: [167, 199, 255], none: [89, 149, 255] },
+    ],
+  ];
+  for (const samples of [1, 2] as const)
+    for (const [linear, codes] of wanted)
+      for (const [tones, code] of Object.entries(codes)) {
+        const shot = shotOf(
+          { camera: camera(), dark: DARK, wall: shining(linear) },
+          {
+            samples,
+            tones: tones as 'none',
+          },
+        );
+        const seen = at(await draw(shot, 1, [32, 18]), 16, 9);
+        code.forEach((part, i) =>
+          expect(
+            Math.abs(seen[i]! - part),
+            `${linear.join()} ${tones} of ${samples}: ${seen.join()}`,
+          ).toBeLessThanOrEqual(2),
+        );
+      }
+});
+
+test('each stop of exposure doubles the light', async () => {
+  // Grey 0.18 without a curve, -2 to 2 stops (reference 17.2).
+  for (const samples of [1, 2] as const)
+    for (const [stops, code] of [
+      [-2, 60],
+      [-1, 85],
+      [0, 118],
+      [1, 162],
+      [2, 221],
+    ] as const) {
+      const shot = shotOf(
+        { camera: camera({ exposure: stops }), dark: DARK, wall: shining([0.18, 0.18, 0.18]) },
+        { samples, tones: 'none' },
+      );
+      expect(Math.abs(at(await draw(shot, 1, [32, 18]), 16, 9)[0]! - code)).toBeLessThanOrEqual(1);
+    }
+});
+
+test('a white body in white light from everywhere disappears, whatever its roughness', async () => {
+  // White furnace (reference 18.4): radiance 1 for metal and dielectric.
+  for (const metallic of [0, 1])
+    for (const roughness of [0, 0.1, 0.3, 0.5, 0.8, 1]) {
+      const shot = shotOf(
+        {
+          camera: camera(),
+          white: {
+            kind: 'backdrop',
+            values: { mirrored: 1 },
+            more: { backdrop: { shows: 'surroundings', surroundings: 'white' } },
+          },
+          ball: {
+            kind: 'solid',
+            shape: { kind: 'ball', values: { radius: 0.5 } },
+            look: { values: { colour: [1, 1, 1], metallic, roughness } },
+          },
+        },
+        { tones: 'none', exposure: 0.5 },
+      );
+      const picture = await draw(shot, 1, [96, 54]);
+      let most = 0;
+      for (let i = 0; i < picture.data.length; i += 4)
+        most = Math.max(most, Math.abs(picture.data[i]! - 188));
+      expect(most, `metal ${metallic}, roughness ${roughness}`).toBeLessThanOrEqual(2);
+    }
+});
+
+test('what moves is blurred over its way while the shutter is open', async () => {
+  // 320 pixels are 2 m at depth 0: 20 pixels a frame, half of them with the shutter at 180 degrees (reference 19.2).
+  const metre = 160;
+  let shot = shotOf(
+    {
+      camera: camera({ shutter: 180 }),
+      dark: DARK,
+      bar: {
+        ...shining([1, 1, 1], { 'scale.x': 20 / metre / 1 }),
+        shape: { kind: 'plane', values: { width: 1, height: 1 } },
+      },
+    },
+    { samples: 64, tones: 'none' },
+  );
+  shot = keyTo(shot, 'prt_bar/location.x', 1, 0, 'linear');
+  shot = keyTo(shot, 'prt_bar/location.x', 9, (8 * 20) / metre, 'linear');
+  const picture = await draw(shot, 3);
+  let covered = 0;
+  let edge = 0;
+  for (let x = 0; x < 320; x++) {
+    const share = light(at(picture, x, 90)[0]!);
+    covered += share;
+    if (share > 0.02 && share < 0.98) edge++;
+  }
+  // The light is that of the bar, spread over two edges of ten pixels each.
+  expect(Math.abs(covered - 20)).toBeLessThan(0.3);
+  expect(Math.abs(edge - 20)).toBeLessThanOrEqual(2);
+  // The middle of the bar at its frame is the middle of what is seen: the shutter opens before and closes after.
+  const middle = 160 + 2 * 20;
+  expect(Math.abs(light(at(picture, middle - 10, 90)[0]!) - 0.5)).toBeLessThan(0.08);
+  expect(Math.abs(light(at(picture, middle + 10, 90)[0]!) - 0.5)).toBeLessThan(0.08);
+});
+
+test('what is out of focus is blurred by the thin lens', async () => {
+  // Circle of confusion of a point (reference 19.1); the field does not narrow by focusing, as a thin lens's would: f/S for f/(S-f).
+  const [lens, stop, focus, distance, width] = [50, 1.8, 2, 1, 1280];
+  const across = (lens / stop) * (lens / 1000 / focus) * (Math.abs(distance - focus) / distance);
+  const pixels = (across / 36) * width;
+  const dot = 0.002;
+  const size = [width, 96];
+  const of = (sharpAt: number): Shot =>
+    shotOf(
+      {
+        camera: camera({ 'location.z': distance, lens, aperture: stop, focus: sharpAt }),
+        dark: DARK,
+        dot: { ...shining([10, 10, 10]), shape: { kind: 'ball', values: { radius: dot } } },
+      },
+      { samples: 64, tones: 'none' },
+    );
+  // A disc of even light has a quarter of its radius squared as the variance across it.
+  const diameter = (picture: PNG): number => {
+    let [sum, first, second] = [0, 0, 0];
+    for (let y = 0; y < picture.height; y++)
+      for (let x = 0; x < width; x++) {
+        const share = light(at(picture, x, y)[0]!);
+        sum += share;
+        first += share * x;
+        second += share * x * x;
+      }
+    return 4 * Math.sqrt(second / sum - (first / sum) ** 2);
+  };
+  const own = diameter(await draw(of(distance), 1, size));
+  expect(Math.abs(own - ((2 * dot) / distance) * (lens / 36) * width)).toBeLessThan(0.7);
+  const seen = diameter(await draw(of(focus), 1, size));
+  expect(Math.abs(Math.sqrt(seen ** 2 - own ** 2) - pixels)).toBeLessThan(0.04 * pixels);
+});
+
+test('a sun of some size throws a penumbra as wide as its angle and the gap say', async () => {
+  // Width 2 tan(size/2) for each metre of gap (reference 18.5); a wall 1 m above the floor, the sun straight above.
+  const gap = 1;
+  const angle = 20;
+  const shot = shotOf(
+    {
+      camera: { kind: 'camera', values: { 'location.x': 0, 'location.y': 0.9, lens: 36, 'rotation.x': -90 } },
+      dark: DARK,
+      sun: { kind: 'sun', values: { 'rotation.x': -90, strength: Math.PI, size: angle, light: [1, 1, 1] } },
+      floor: {
+        kind: 'solid',
+        values: { 'rest.x': -90 },
+        shape: { kind: 'plane', values: { width: 8, height: 8 } },
+        look: { values: { colour: [0.5, 0.5, 0.5], roughness: 1 } },
+      },
+      roof: {
+        kind: 'solid',
+        values: { 'location.x': -2, 'location.y': gap },
+        shape: { kind: 'box', values: { width: 4, height: 0.01, depth: 8 } },
+        look: { values: {} },
+      },
+    },
+    { samples: 64, tones: 'none' },
+  );
+  const picture = await draw(shot, 1, [320, 180]);
+  // 320 pixels show 0.9 m of the floor.
+  const row = Array.from({ length: 320 }, (_, x) => light(at(picture, x, 90)[0]!));
+  const full = row.at(-1)!;
+  const place = (share: number): number => row.findIndex((value) => value >= share * full) * (0.9 / 320);
+  // Of a disc, 0.0721 of the width from the edge 2.5 % are visible; between 19.55 % and 80.45 % lies half of it.
+  const half = place(0.804498891) - place(0.195501109);
+  const wanted = 2 * gap * Math.tan((angle * Math.PI) / 360);
+  expect(Math.abs(half - wanted / 2)).toBeLessThan(0.025);
+  expect(full).toBeGreaterThan(0.4);
+  expect(row[0]).toBeLessThan(0.02);
+});
+
+test('a sky kept off a floor below a roof leaves the light of an open floor as it is', async () => {
+  const of = (contact: number, roof: boolean): Shot =>
+    shotOf(
+      {
+        camera: { kind: 'camera', values: { 'location.y': 3, lens: 36, 'rotation.x': -90 } },
+        dark: DARK,
+        sky: { kind: 'sky', values: { strength: 1, light: [1, 1, 1], ground: [0, 0, 0], contact } },
+        floor: {
+          kind: 'solid',
+          values: { 'rest.x': -90 },
+          shape: { kind: 'plane', values: { width: 8, height: 8 } },
+          look: { values: { colour: [0.5, 0.5, 0.5], roughness: 1 } },
+        },
+        ...(roof
+          ? {
+              roof: {
+                kind: 'solid' as const,
+                values: { 'location.x': 1.2, 'location.y': 0.3 },
+                shape: { kind: 'box' as const, values: { width: 2, height: 0.02, depth: 3 } },
+                look: { values: { colour: [0, 0, 0] as [number, number, number] } },
+              },
+            }
+          : {}),
+      },
+      { samples: 64, tones: 'none' },
+    );
+  const [x, y] = [100, 90];
+  const open = light(at(await draw(of(0, false)), x, y)[0]!);
+  expect(Math.abs(light(at(await draw(of(1, false)), x, y)[0]!) - open)).toBeLessThan(open * 0.04);
+  // Right beside the edge of a low, wide roof about half of the sky is left.
+  const beside = light(at(await draw(of(1, true)), 174, y)[0]!);
+  expect(beside).toBeGreaterThan(open * 0.35);
+  expect(beside).toBeLessThan(open * 0.8);
+});
+
+test('cameras show a metre, or a pixel, where they say', async () => {
+  const edges = (picture: PNG, y: number): [number, number] => {
+    const row = Array.from({ length: picture.width }, (_, x) => at(picture, x, y)[0]! > 127);
+    return [row.indexOf(true), row.lastIndexOf(true)];
+  };
+  const wall = (values: Record<string, Value>): Spec => ({
+    ...shining([1, 1, 1], values),
+    shape: { kind: 'plane', values: { width: 1, height: 0.6 } },
+  });
+  // 4 m wide: a metre is 80 pixels, however far away.
+  for (const z of [0, -30]) {
+    const shot = shotOf({
+      camera: camera({ width: 4 }, { projection: 'parallel' }),
+      dark: DARK,
+      wall: wall({ 'location.x': 0.5, 'location.z': z }),
+    });
+    expect(edges(await draw(shot), 90)).toEqual([160, 239]);
+  }
+  // A layer of 100 pixels at depth 0 is 100 pixels wide from wherever the camera stands; behind it is smaller.
+  for (const z of [1, 2, 9]) {
+    const of = (depth: number): Shot =>
+      shotOf({
+        camera: camera({ 'location.z': z }, { projection: 'pixels' }),
+        dark: DARK,
+        wall: wall({ 'location.x': 0.5, 'location.z': depth }),
+      });
+    expect(edges(await draw(of(0)), 90)).toEqual([160, 259]);
+    const [from, to] = edges(await draw(of(-z)), 90);
+    expect(to - from + 1).toBe(50);
+  }
+});
+
+test('half of a layer that can be seen through is kept as alpha', async () => {
+  for (const samples of [1, 2] as const)
+    for (const opacity of [0.25, 0.5, 0.75]) {
+      const shot = shotOf(
+        { camera: camera(), dark: DARK, wall: shining([1, 1, 1], { opacity }) },
+        { samples, tones: 'none' },
+      );
+      const seen = at(await draw(shot, 1, [32, 18], true), 16, 9);
+      expect(Math.abs(seen[3]! - 255 * opacity)).toBeLessThanOrEqual(2);
+      expect(seen[0]).toBeGreaterThanOrEqual(253);
+      // By transparency of the look it is the same.
+      const clear = apply(shot, {
+        label: '',
+        patches: [
+          { path: ['looks', 'lok_wall', 'values', 'transparency'], before: undefined, after: 1 - opacity },
+          { path: ['parts', 'prt_wall', 'values', 'opacity'], before: opacity, after: undefined },
+        ],
+      });
+      expect(at(await draw(clear, 1, [32, 18], true), 16, 9)).toEqual(seen);
+    }
+});
+
+test('only shadows are kept of a floor that shows nothing else', async () => {
+  const parts: Record<string, Spec> = {
+    camera: { kind: 'camera', values: { 'location.y': 4, 'rotation.x': -90 } },
+    dark: DARK,
+    sun: { kind: 'sun', values: { 'rotation.x': -90, 'rotation.y': 0 } },
+    floor: {
+      kind: 'solid',
+      values: { 'rest.x': -90 },
+      shape: { kind: 'plane', values: { width: 9, height: 9 } },
+      look: { shadow: 'only' },
+    },
+    roof: {
+      kind: 'solid',
+      values: { 'location.y': 1, 'location.x': -6.5 },
+      shape: { kind: 'box', values: { width: 12, height: 0.01, depth: 9 } },
+      look: { shadow: 'thrown' },
+    },
+  };
+  const shot = shotOf({ ...parts, sun: { kind: 'sun', values: { 'rotation.x': -90, 'rotation.y': 0 } } });
+  const hidden: Shot = {
+    ...shot,
+    looks: { ...shot.looks, lok_roof: { ...shot.looks.lok_roof!, values: { transparency: 1 } } },
+  };
+  const picture = await draw(hidden, 1, [320, 180], true);
+  expect(at(picture, 40, 90)[3]).toBeGreaterThan(200);
+  expect(at(picture, 300, 90)[3]).toBe(0);
+});
+
+test('the same frame of several samples has the same bytes in two browsers', async () => {
+  const shot = shotOf(
+    {
+      camera: camera({ aperture: 0.5, focus: 1.5, grain: 0.5, bloom: 0.5, vignette: 0.5, shutter: 180 }),
+      sky: { kind: 'sky', values: { contact: 1 } },
+      sun: { kind: 'sun', values: { 'rotation.x': -50, size: 4 } },
+      ball: {
+        kind: 'solid',
+        shape: { kind: 'ball', values: { radius: 0.4 } },
+        look: { pattern: { kind: 'wood', lies: 'body' }, values: { coat: 1 } },
+      },
+    },
+    { samples: 8, tones: 'agx' },
+  );
+  const other = await DrawingBrowser.open(() => Promise.reject(new Error('no files')));
+  try {
+    const first = await draw(shot, 4);
+    await other.load(shot, { width: 320, height: 180, alpha: false });
+    await other.draw(7);
+    expect(PNG.sync.read(await other.draw(4)).data.equals(first.data)).toBe(true);
+    // Another frame has other grain.
+    expect(PNG.sync.read(await other.draw(5)).data.equals(first.data)).toBe(false);
+  } finally {
+    await other.close();
+  }
+});
+
+/** Another value of a channel, far enough from the first to be seen. */
+function other(spec: ChannelSpec): Value {
+  if (spec.kind === 'colour') return [0.9, 0.1, 0.05];
+  const initial = spec.initial as number;
+  const far: Record<string, number> = {
+    fog: 3,
+    focus: 1.2,
+    aperture: 0.05,
+    glow: 3,
+    bending: 2,
+    width: 6,
+    lens: 60,
+    'pattern.turn': 40,
+    turn: 120,
+    'picture.turn': 40,
+    shutter: 360,
+    cone: 12,
+    reach: 2.5,
+  };
+  const wanted =
+    far[spec.path] ??
+    (spec.max <= 1 ? (initial > 0.5 ? 0.1 : 0.9) : initial + (spec.path === 'size' ? 8 : 1.37));
+  return Math.min(spec.max, Math.max(spec.min, wanted));
+}
+
+/** A stage on which everything that a channel of a kind can do is to be seen. */
+function stage(): Shot {
+  const shot = shotOf(
+    {
+      camera: camera({
+        'location.z': 2.4,
+        'location.y': 0.4,
+        'rotation.x': -8,
+        aperture: 0.4,
+        focus: 2.2,
+        shutter: 90,
+        bloom: 0.4,
+      }),
+      backdrop: {
+        kind: 'backdrop',
+        values: { mirrored: 0.6, fog: 12 },
+        more: { backdrop: { shows: 'gradient', surroundings: 'quay' } },
+      },
+      sun: { kind: 'sun', values: { 'rotation.x': -50, 'rotation.y': 40, size: 2 } },
+      sky: { kind: 'sky', values: { contact: 0.3 } },
+      point: {
+        kind: 'point',
+        values: { 'location.x': -1, 'location.y': 0.8, 'location.z': 0.8, shadow: 1, size: 0.3 },
+      },
+      spot: { kind: 'spot', values: { 'location.x': 1, 'location.y': 1.5, 'rotation.x': -90, size: 0.3 } },
+      area: { kind: 'area', values: { 'location.y': 1.5, 'location.z': 1, 'rotation.x': -60 } },
+      floor: {
+        kind: 'solid',
+        values: { 'rest.x': -90, 'location.y': -0.5 },
+        shape: { kind: 'plane', values: { width: 12, height: 12 } },
+        look: { values: { colour: [0.4, 0.4, 0.4] } },
+      },
+      ball: {
+        kind: 'solid',
+        shape: { kind: 'ball', values: { radius: 0.5 } },
+        look: {
+          values: { glow: 0.2, coat: 0.3, sheen: 0.3, glass: 0.3, thickness: 0.2, 'pattern.softness': 0.2 },
+          pattern: { kind: 'checks', lies: 'surface' },
+        },
+      },
+      lamp: { ...shining([6, 6, 6], { 'location.x': 0.9, 'location.y': 0.5 }, 0.3) },
+    },
+    { samples: 4 },
+  );
+  const moved = keyTo(shot, 'prt_lamp/location.y', 1, 0.5, 'linear');
+  return keyTo(moved, 'prt_lamp/location.y', 9, 0.5, 'linear');
+}
+
+for (const owner of [
+  'lok_ball',
+  'prt_camera',
+  'prt_backdrop',
+  'prt_sun',
+  'prt_sky',
+  'prt_point',
+  'prt_spot',
+  'prt_area',
+])
+  test(`each channel of ${owner.slice(4)} is seen to change the picture at the middle frame`, async () => {
+    test.setTimeout(240_000);
+    const still = stage();
+    const size = [112, 64];
+    const before = await draw(still, 5, size);
+    const groups = new Set([
+      'Look',
+      'Finish',
+      'Pattern',
+      'Light',
+      'Camera',
+      'Focus and film',
+      'Backdrop',
+      'Fog',
+    ]);
+    for (const spec of channelsOf(still, owner)) {
+      if (!groups.has(spec.group) || !spec.animatable) continue;
+      let shot = still;
+      // A size counts where the pattern goes through the body, the width of a picture where lines are parallel.
+      if (spec.path === 'pattern.size')
+        shot = apply(shot, changeLook(shot, owner, { pattern: { kind: 'checks', lies: 'body' } }));
+      if (spec.needs === 'parallel')
+        shot = {
+          ...shot,
+          parts: { ...shot.parts, prt_camera: { ...shot.parts.prt_camera!, projection: 'parallel' } },
+        };
+      // What moves is blurred, and nothing else does here.
+      if (spec.path === 'shutter') shot = keyTo(shot, 'prt_lamp/location.y', 9, 1.5, 'linear');
+      const first =
+        shot.parts[owner]?.values[spec.path] ?? shot.looks[owner]?.values[spec.path] ?? spec.initial;
+      const last = spec.kind === 'switch' ? 1 - (first as number) : other(spec);
+      const unkeyed = shot === still ? before : await draw(shot, 5, size);
+      const address = `${owner}/${spec.path}`;
+      const manner = spec.kind === 'switch' ? 'hold' : 'linear';
+      shot = keyTo(shot, address, 1, first, manner);
+      shot = keyTo(shot, address, spec.kind === 'switch' ? 5 : 9, last, manner);
+      const keyed = await draw(shot, 5, size);
+      expect(keyed.data.equals(unkeyed.data), `${address} from ${String(first)} to ${String(last)}`).toBe(
+        false,
+      );
+    }
+  });
+
+test('every pattern is seen, through a body and over its surface', async () => {
+  const of = (pattern: Look['pattern']): Shot =>
+    shotOf({
+      camera: camera(),
+      sun: { kind: 'sun', values: { 'rotation.x': -40, 'rotation.y': 30 } },
+      ball: {
+        kind: 'solid',
+        shape: { kind: 'ball', values: { radius: 0.5 } },
+        look: {
+          values: { colour: [0.4, 0.05, 0.02], metallic: 0.3, 'pattern.times': 3 },
+          ...(pattern ? { pattern } : {}),
+        },
+      },
+    });
+  const seen = new Set<string>();
+  const plain = (await draw(of(undefined), 1, [112, 64])).data.toString('base64');
+  for (const kind of PATTERNS)
+    for (const lies of ['body', 'surface'] as const) {
+      const picture = await draw(of({ kind, lies }), 1, [112, 64]);
+      const text = picture.data.toString('base64');
+      expect(text, `${kind} ${lies}`).not.toBe(plain);
+      // A program that is not taken by the drawing library draws nothing at all.
+      expect(at(picture, 56, 32)[0], `${kind} ${lies}`).toBeGreaterThan(8);
+      seen.add(text);
+    }
+  expect(seen.size).toBe(2 * PATTERNS.length);
+});
