@@ -346,7 +346,7 @@ test('a tray is made of the chosen parts, put away from the view only, and left 
   await page.keyboard.press('Escape');
   await page.keyboard.press('b');
   const shown = async (): Promise<number> => {
-    // How much of the middle of the view is the ball's own brown.
+    // How much of the middle of the view is the ball's own green and blue.
     await page.waitForTimeout(900);
     return page.getByTestId('view-canvas').evaluate((canvas: HTMLCanvasElement) => {
       const copy = new OffscreenCanvas(canvas.width, canvas.height);
@@ -358,9 +358,9 @@ test('a tray is made of the chosen parts, put away from the view only, and left 
         canvas.width * 0.1,
         canvas.height * 0.15,
       );
-      let brown = 0;
-      for (let i = 0; i < data.length; i += 4) if (data[i]! > data[i + 2]! * 1.6) brown++;
-      return brown / (data.length / 4);
+      let own = 0;
+      for (let i = 0; i < data.length; i += 4) if (data[i + 1]! > data[i]! * 1.25) own++;
+      return own / (data.length / 4);
     });
   };
   expect(await shown()).toBeGreaterThan(0.5);

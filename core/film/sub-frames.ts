@@ -7,7 +7,7 @@ export interface SubFrame {
   /** Place on the lens, in the disc of radius 1. */
   readonly lens: readonly [number, number];
   /** Place on the n-th lamp of the shot, in the disc of radius 1. */
-  lamp(n: number): readonly [number, number];
+  readonly lamp: (n: number) => readonly [number, number];
   /** Direction from which the sky shines, evenly over the half of the globe: unit vector, y up. */
   readonly sky: readonly [number, number, number];
 }
