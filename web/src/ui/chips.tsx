@@ -4,17 +4,21 @@ import type { ReactNode } from 'react';
 export function Chips({
   label,
   className,
+  right,
   children,
 }: {
   label: string;
   /** Where it stands over something; without it, it stands in the row it is put into. */
   className?: string;
+  /** How far its right end is from that of what it stands over. */
+  right?: string | undefined;
   children: ReactNode;
 }) {
   return (
     <div
       role="group"
       aria-label={label}
+      style={right === undefined ? undefined : { right }}
       className={`flex overflow-hidden rounded-[7px] border border-line bg-raised/95 ${className ? `absolute ${className}` : ''}`}
     >
       {children}

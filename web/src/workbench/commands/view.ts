@@ -2,8 +2,17 @@ import { chooseTheme } from '../../shared/theme';
 import { putCameraAt } from '../view/fly';
 import { keepAside, toggleCompare } from '../actions/comparing';
 import { bringIntoView, freeViewMatrix } from '../view/view-commands';
+import type { FinderPlace } from '../state/view-settings';
 import type { Command } from './command';
 import { someChosen } from './when';
+
+const NEXT_PLACE: Record<FinderPlace, FinderPlace> = {
+  'bottom-right': 'bottom-left',
+  'bottom-left': 'top-left',
+  'top-left': 'top-right',
+  'top-right': 'beside',
+  beside: 'bottom-right',
+};
 
 export const VIEW_COMMANDS: readonly Command[] = [
   { id: 'pick', group: 'View', label: 'Pick', keys: 'q', shown: 'Q', run: (s) => s.view.take('pick') },
@@ -156,6 +165,13 @@ export const VIEW_COMMANDS: readonly Command[] = [
       s.view.find(
         { off: 'small', small: 'large', large: 'off' }[s.view.now.finder] as 'off' | 'small' | 'large',
       ),
+  },
+  {
+    id: 'finder-place',
+    group: 'View',
+    label: 'Viewfinder: into the next corner, beside the view',
+    words: 'camera preview dock position',
+    run: (s) => s.view.putFinder(NEXT_PLACE[s.view.now.finderAt]),
   },
   { id: 'side-free', group: 'View', label: 'Look freely', run: (s) => s.view.look('free') },
   {

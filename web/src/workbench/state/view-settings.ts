@@ -25,12 +25,18 @@ export interface ViewState {
   /** The view is drawn coarser and without shadows. */
   readonly draft: boolean;
   readonly finder: 'off' | 'small' | 'large';
+  readonly finderAt: FinderPlace;
+  /** Share of the view's width that it takes; `null` for that of small or large. */
+  readonly finderShare: number | null;
   /** The viewfinder shows what lies beyond the frame, dimmed. */
   readonly beyond: boolean;
   readonly safeArea: boolean;
   /** Typing or dragging a pivot leaves the part where it is. */
   readonly pivotStays: boolean;
 }
+
+/** Where the viewfinder stands: in a corner of the view, or beside it. */
+export type FinderPlace = 'bottom-right' | 'bottom-left' | 'top-right' | 'top-left' | 'beside';
 
 type Switch = 'trail' | 'ghosts' | 'beyond' | 'safeArea' | 'draft';
 
@@ -47,6 +53,8 @@ export class ViewSettings extends Slice<ViewState> {
       ghosts: false,
       draft: draftKept(),
       finder: 'small',
+      finderAt: 'bottom-right',
+      finderShare: null,
       beyond: false,
       safeArea: false,
       pivotStays: true,
@@ -90,7 +98,17 @@ export class ViewSettings extends Slice<ViewState> {
   }
 
   find(finder: ViewState['finder']): void {
-    this.set({ finder });
+    this.set({ finder, finderShare: null });
+  }
+
+  /** Puts the viewfinder into another corner, or beside the view. */
+  putFinder(finderAt: FinderPlace): void {
+    if (finderAt !== this.now.finderAt) this.set({ finderAt, finderShare: null });
+  }
+
+  /** Makes the viewfinder wider or narrower: a share of the view's width. */
+  sizeFinder(share: number | null): void {
+    this.set({ finderShare: share === null ? null : Math.min(0.9, Math.max(0.12, share)) });
   }
 
   keepPlaceOfPivot(pivotStays: boolean): void {

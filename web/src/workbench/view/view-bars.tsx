@@ -28,14 +28,22 @@ const AXES_WORDS: readonly [HandleAxes, string, string][] = [
   ['world', 'World', "Handles lie along the world's axes"],
 ];
 
+/** The two bars at the top lie beside one another in a view that is so wide, pixels. */
+const BOTH_BARS = 500;
+
 /** What can be set about the view: whence one looks, what is shown, the tool and how it works. */
 export const ViewBars = memo(function ViewBars({
   isShot,
-  finderLeft,
+  width,
+  left,
+  right,
 }: {
   isShot: boolean;
-  /** Left edge of the viewfinder, pixels. */
-  finderLeft: number;
+  /** Of the view that is left by a viewfinder beside it, pixels. */
+  width: number;
+  /** Between which pixels the bar of tools has room. */
+  left: number;
+  right: number;
 }) {
   const session = useSession();
   const side = useViewSettings((state) => state.side);
@@ -58,7 +66,15 @@ export const ViewBars = memo(function ViewBars({
           </Chip>
         ))}
       </Chips>
-      <Chips className="right-2.5 top-[calc(10px+var(--bar-message,0px))]" label="Show">
+      <Chips
+        className={
+          width < BOTH_BARS
+            ? 'left-2.5 top-[calc(42px+var(--bar-message,0px))]'
+            : 'top-[calc(10px+var(--bar-message,0px))]'
+        }
+        right={width < BOTH_BARS ? undefined : `calc(100% - ${width - 10}px)`}
+        label="Show"
+      >
         <Chip
           on={trail}
           onClick={() => session.view.toggle('trail')}
@@ -96,10 +112,8 @@ export const ViewBars = memo(function ViewBars({
         </Chip>
       </Chips>
       <div
-        className="absolute bottom-2.5 left-2.5 flex flex-wrap items-end gap-1.5"
-        style={{
-          maxWidth: finder === 'off' || finder === 'large' ? undefined : Math.max(260, finderLeft - 20),
-        }}
+        className="absolute bottom-2.5 flex flex-wrap items-end gap-1.5"
+        style={{ left: left + 10, maxWidth: Math.max(260, right - left - 20) }}
       >
         {!isShot && tool !== 'pick' && tool !== 'measure' && (
           <div className="flex w-full gap-1.5">

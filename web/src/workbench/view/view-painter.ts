@@ -25,7 +25,7 @@ import { matricesOf, matrixAt } from './part-place';
 import { Pacing, RESTS_MS } from './pacing';
 import { partsAt, partsWithin, surfaceAt, type PickFrom, type SurfaceHit } from './picking';
 import { ViewCamera } from './view-camera';
-import { finderArea, fitted, type Area, type Size } from './view-size';
+import { finderArea, fitted, shareLeft, type Area, type Size } from './view-size';
 
 /** Share of the picture that is shown past each edge when one looks beyond the frame. */
 export const BEYOND = 0.12;
@@ -127,10 +127,11 @@ export class ViewPainter {
     return this.look.camera(side, width / height);
   }
 
-  /** Half of the view where two states stand beside one another, else all of it. */
+  /** What is left by a viewfinder beside it; half of that where two states stand beside one another. */
   private room(): Area {
-    const { width, height } = this.size;
-    const { compare } = this.session;
+    const { height } = this.size;
+    const { compare, view } = this.session;
+    const width = Math.max(1, Math.floor(this.size.width * shareLeft(view.now)));
     const beside = compare.now.with !== null && compare.now.manner === 'beside';
     return beside
       ? { left: Math.ceil(width / 2), top: 0, width: Math.floor(width / 2), height }
@@ -235,11 +236,13 @@ export class ViewPainter {
   /** What a picture depends on beside its frame. */
   private meaning(): readonly unknown[] {
     const { doc, view, choice, compare, plot } = this.session;
-    const { side, finder, beyond, ghosts, draft } = view.now;
+    const { side, finder, finderAt, finderShare, beyond, ghosts, draft } = view.now;
     return [
       doc.now.plan,
       side,
       finder,
+      finderAt,
+      finderShare,
       beyond,
       ghosts,
       draft,
@@ -267,7 +270,8 @@ export class ViewPainter {
     picture.update(evaluator);
     const main = side === 'shot' && shot.setup.camera !== null;
 
-    if (main) this.clear({ left: 0, top: 0, ...size }, viewColour('view-outside'));
+    if (main || shareLeft(session.view.now) < 1)
+      this.clear({ left: 0, top: 0, ...size }, viewColour('view-outside'));
     const standing = standingOf(shot);
     const audiencesDiffer = standing.away.size + standing.out.size > 0;
     const casters = [plan, tick, frame, draft, this.pacing.fineness.shadows];
@@ -287,7 +291,7 @@ export class ViewPainter {
     this.drawOther(camera, free, frame, main);
 
     if (finder !== 'off' && (main || shot.setup.camera !== null)) {
-      const box = finderArea(size, this.aspect, finder === 'large');
+      const box = finderArea(size, this.aspect, session.view.now);
       // The shadows of this frame are drawn already, unless other parts are seen here.
       renderer.shadowMap.autoUpdate = audiencesDiffer;
       const looking = this.look.camera('free', box.width / box.height);
@@ -318,7 +322,8 @@ export class ViewPainter {
     const area = this.area();
     const beside = manner === 'beside';
     const region = beside ? { ...area, left: area.left - this.room().left } : area;
-    const edge = Math.round(beside ? size.width / 2 : size.width * share);
+    const room = size.width * shareLeft(view.now);
+    const edge = Math.round(beside ? room / 2 : room * share);
     const clip = {
       ...region,
       width: Math.max(0, Math.min(region.left + region.width, edge) - region.left),

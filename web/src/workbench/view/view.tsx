@@ -16,7 +16,7 @@ import { Trail } from './trail';
 import { FirstHint, ViewBars } from './view-bars';
 import { setViewCommands } from './view-commands';
 import { ViewPainter } from './view-painter';
-import { FINDER_BAR, finderArea, type Area, type Size } from './view-size';
+import { FINDER_BAR, finderArea, shareLeft, type Area, type Size } from './view-size';
 import { FrameLines, Viewfinder } from './viewfinder';
 
 const CLICK_PX = 4;
@@ -47,6 +47,8 @@ export function View() {
   const ghosts = useViewSettings((state) => state.ghosts);
   const drawnDraft = useViewSettings((state) => state.draft);
   const finder = useViewSettings((state) => state.finder);
+  const finderAt = useViewSettings((state) => state.finderAt);
+  const finderShare = useViewSettings((state) => state.finderShare);
   const beyond = useViewSettings((state) => state.beyond);
   const safe = useViewSettings((state) => state.safeArea);
   const compare = useCompare((state) => state);
@@ -97,7 +99,23 @@ export function View() {
     if (!painter) return;
     painter.size = size;
     painter.ask();
-  }, [painter, size, side, finder, beyond, ghosts, drawnDraft, chosen, tick, shot, compare, before, playing]);
+  }, [
+    painter,
+    size,
+    side,
+    finder,
+    finderAt,
+    finderShare,
+    beyond,
+    ghosts,
+    drawnDraft,
+    chosen,
+    tick,
+    shot,
+    compare,
+    before,
+    playing,
+  ]);
 
   // What lies over the picture is placed by the painter's size, which is known only now.
   useLayoutEffect(() => {
@@ -233,8 +251,22 @@ export function View() {
 
   const area = painter && size.width > 1 ? painter.area() : null;
   const camera = painter?.camera();
-  const finderBox = finderArea(size, shot.setup.width / shot.setup.height, finder === 'large');
+  const finderBox = finderArea(size, shot.setup.width / shot.setup.height, {
+    finder,
+    finderAt,
+    finderShare,
+  });
   const active = chosen.at(-1);
+  /** What lies over the view does not lie over the viewfinder, nor beside it. */
+  const covered: Area =
+    finderAt === 'beside'
+      ? {
+          left: size.width * shareLeft({ finder, finderAt, finderShare }),
+          top: 0,
+          width: size.width,
+          height: size.height,
+        }
+      : finderBox;
   return (
     <section
       ref={frame}
@@ -276,7 +308,7 @@ export function View() {
       {/* Nothing that lies over the view lies over the viewfinder. */}
       <div
         className="pointer-events-none absolute inset-0"
-        style={finder === 'off' ? undefined : { clipPath: outside(size, finderBox) }}
+        style={finder === 'off' ? undefined : { clipPath: outside(size, covered) }}
       >
         {painter && area && camera && !isShot && tool !== 'measure' && (
           <div className="absolute" style={{ left: area.left, top: area.top }}>
@@ -317,9 +349,18 @@ export function View() {
 
       <CompareBar size={size} />
       <DrawingAhead />
-      <ViewBars isShot={isShot} finderLeft={finderBox.left} />
+      <ViewBars
+        isShot={isShot}
+        width={size.width * shareLeft({ finder, finderAt, finderShare })}
+        left={finder === 'small' && finderAt === 'bottom-left' ? finderBox.left + finderBox.width : 0}
+        right={
+          finder === 'small' && finderAt === 'bottom-right'
+            ? finderBox.left
+            : size.width * shareLeft({ finder, finderAt, finderShare })
+        }
+      />
       <FirstHint />
-      <Viewfinder box={finderBox} />
+      <Viewfinder box={finderBox} size={size} />
     </section>
   );
 }

@@ -1,22 +1,65 @@
-import { ArrowLeftRight, Crop, MapPinned, Maximize2, Minimize2, Scan, X } from 'lucide-react';
-import type { ReactNode } from 'react';
+import { ArrowLeftRight, Columns2, Crop, MapPinned, Maximize2, Minimize2, Scan, X } from 'lucide-react';
+import type { PointerEvent, ReactNode } from 'react';
+import { beginDrag } from '../../ui/drag';
 import { useSession, useShot, useViewSettings } from '../session';
 import { putCameraAt } from './fly';
 import { freeViewMatrix } from './view-commands';
 import { BEYOND } from './view-painter';
-import { FINDER_BAR, type Area } from './view-size';
+import { cornerAt, FINDER_BAR, type Area, type Size } from './view-size';
+
+/** The corner by which it is made larger lies across from the one in which it stands. */
+const GRIP_AT: Record<string, string> = {
+  'bottom-right': 'left-0 top-0 cursor-nwse-resize rounded-br',
+  'bottom-left': 'right-0 top-0 cursor-nesw-resize rounded-bl',
+  'top-right': 'left-0 bottom-0 cursor-nesw-resize rounded-tr',
+  'top-left': 'right-0 bottom-0 cursor-nwse-resize rounded-tl',
+};
 
 /** The bar and the lines over the small picture of what the camera takes (or, swapped, of the free view). */
-export function Viewfinder({ box }: { box: Area }) {
+export function Viewfinder({ box, size }: { box: Area; size: Size }) {
   const session = useSession();
   const { width, height, camera } = useShot((state) => state.shot.setup);
   const finder = useViewSettings((state) => state.finder);
   const swapped = useViewSettings((state) => state.side === 'shot' && camera !== null);
+  const place = useViewSettings((state) => state.finderAt);
   const beyond = useViewSettings((state) => state.beyond);
   const safe = useViewSettings((state) => state.safeArea);
   if (finder === 'off') return null;
   const large = finder === 'large';
   const swap = (): void => session.view.swapShot();
+  const beside = place === 'beside';
+  /** From the page to the view. */
+  const inView = (
+    event: PointerEvent<HTMLElement>,
+  ): ((to: { clientX: number; clientY: number }) => [number, number]) => {
+    const { left, top } = event.currentTarget
+      .closest('[data-testid="viewfinder"]')!
+      .parentElement!.getBoundingClientRect();
+    return (to) => [to.clientX - left, to.clientY - top];
+  };
+  const onBar = (event: PointerEvent<HTMLDivElement>): void => {
+    if (event.button !== 0 || (event.target as Element).closest('button')) return;
+    const to = inView(event);
+    const before = place;
+    beginDrag(event.currentTarget, event, {
+      threshold: 6,
+      move: (at) => session.view.putFinder(cornerAt(size, ...to(at))),
+      end: (kept) => kept || session.view.putFinder(before),
+    });
+  };
+  const onGrip = (event: PointerEvent<HTMLSpanElement>): void => {
+    if (event.button !== 0) return;
+    const to = inView(event);
+    const before = session.view.now.finderShare;
+    const fromLeft = place.endsWith('left');
+    beginDrag(event.currentTarget, event, {
+      move: (at) => {
+        const [x] = to(at);
+        session.view.sizeFinder((fromLeft ? x : size.width - x) / size.width);
+      },
+      end: (kept) => kept || session.view.sizeFinder(before),
+    });
+  };
   return (
     <div
       className="absolute overflow-hidden rounded-[7px] border border-film shadow-[0_4px_14px_rgb(0_0_0/0.28)]"
@@ -31,6 +74,23 @@ export function Viewfinder({ box }: { box: Area }) {
       onDoubleClick={swap}
       onPointerDown={(event) => event.stopPropagation()}
     >
+      <span
+        role="separator"
+        tabIndex={0}
+        aria-label="Size of the viewfinder"
+        aria-orientation="vertical"
+        aria-valuenow={Math.round((box.width / size.width) * 100)}
+        title="Drag for another size"
+        className={`absolute z-10 touch-none hover:bg-teal/60 ${beside ? 'inset-y-0 left-0 w-1.5 cursor-ew-resize' : `size-3.5 ${GRIP_AT[place]}`}`}
+        onPointerDown={onGrip}
+        onKeyDown={(event) => {
+          const way = { ArrowLeft: -1, ArrowRight: 1, ArrowDown: -1, ArrowUp: 1 }[event.key];
+          if (way === undefined) return;
+          event.preventDefault();
+          event.stopPropagation();
+          session.view.sizeFinder(box.width / size.width + way * 0.03);
+        }}
+      />
       {camera === null && (
         <p
           className="absolute inset-x-0 top-0 flex items-center justify-center bg-film p-3 text-center text-paper"
@@ -45,6 +105,8 @@ export function Viewfinder({ box }: { box: Area }) {
       <div
         className="pointer-events-auto absolute inset-x-0 bottom-0 flex items-center gap-1 bg-film pl-2 text-xs font-semibold text-paper"
         style={{ height: FINDER_BAR }}
+        title="Drag it into another corner of the view"
+        onPointerDown={onBar}
       >
         <span className="truncate">{swapped ? 'Free view' : 'Viewfinder'}</span>
         <span className="num ml-auto whitespace-nowrap opacity-75">{large && `${width}×${height}`}</span>
@@ -69,6 +131,12 @@ export function Viewfinder({ box }: { box: Area }) {
           on={beyond}
           onClick={() => session.view.toggle('beyond')}
           icon={<Crop size={12} aria-hidden="true" />}
+        />
+        <Tool
+          label={beside ? 'Put it back into a corner' : 'Put it beside the view'}
+          on={beside}
+          onClick={() => session.view.putFinder(beside ? 'bottom-right' : 'beside')}
+          icon={<Columns2 size={12} aria-hidden="true" />}
         />
         <Tool
           label="Swap with the view (V)"
