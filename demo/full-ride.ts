@@ -1,4 +1,5 @@
 import type { Shot } from '../core/document';
+import { colourFromHex } from '../core/math';
 import { centreDistance } from '../core/mechanism';
 import { addOrgan } from './organ';
 import { lookingAt, ShotBuilder } from './shot-builder';
@@ -25,6 +26,11 @@ const CRANK_TEETH = 8;
 const CRANK_MODULE = 0.02;
 /** First frame of the next round: the range ends one frame before. */
 const LAST = 193;
+const WOOD = { pattern: { kind: 'wood', lies: 'body' } } as const;
+const grain = (hex: string, size: number) => ({
+  'pattern.colour': colourFromHex(hex)!,
+  'pattern.size': size,
+});
 /** Frame at which the camera has come in. */
 const CLOSE_UP = 97;
 
@@ -41,11 +47,11 @@ const around = (radius: number, degrees: number, y: number): [number, number, nu
  * bell. The ride makes one round, from rest to rest, and closes: it can be shown over and over.
  */
 export function fullRide(): Shot {
-  const b = new ShotBuilder(1811, { background: '#22344d', last: LAST - 1, exposure: 1 });
+  const b = new ShotBuilder(1811, { background: '#22344d', last: LAST - 1, exposure: 1, tones: 'aces' });
   const looks = {
     quay: b.look('Quay stone', '#8d8272', { roughness: 0.95 }),
-    plank: b.look('Plank', '#5a3d28', { roughness: 0.8 }),
-    deck: b.look('Deck wood', '#9a6233', { roughness: 0.55 }),
+    plank: b.look('Plank', '#4a301e', { roughness: 0.8, ...grain('#6f4a2c', 0.16) }, WOOD),
+    deck: b.look('Deck wood', '#824c22', { roughness: 0.5, ...grain('#a96d38', 0.22) }, WOOD),
     brass: b.look('Brass', '#c9973f', { metallic: 0.9, roughness: 0.3 }),
     iron: b.look('Iron', '#474c52', { metallic: 0.75, roughness: 0.5 }),
     red: b.look('Fair red', '#b23422', { roughness: 0.6 }),
@@ -251,9 +257,35 @@ export function fullRide(): Shot {
   const from = [6.4, 4.6, 10.4] as const;
   const to = [4.7, 3.5, 9.6] as const;
   const target = [0.55, 1.75, 0] as const;
-  const camera = b.camera('Camera', { at: from, turn: lookingAt(from, target), values: { lens: 34 } });
-  b.part('sun', 'Sun', { turn: [-48, 38, 0], at: [5, 8, 6], order: 'YXZ', values: { strength: 2.6 } });
-  b.part('sky', 'Sky light', { at: [0, 6, 0], values: { strength: 1.1 } });
+  const camera = b.camera('Camera', {
+    at: from,
+    turn: lookingAt(from, target),
+    values: { lens: 34, bloom: 0.55, bloomreach: 0.45, vignette: 0.25, exposure: 0.35 },
+  });
+  b.part('sun', 'Evening sun', {
+    turn: [-19, 62, 0],
+    at: [9, 4, 5],
+    order: 'YXZ',
+    values: { strength: 2.2, light: colourFromHex('#ffb277')!, size: 2 },
+  });
+  b.part('sky', 'Sky light', {
+    at: [0, 6, 0],
+    values: {
+      strength: 0.75,
+      light: colourFromHex('#8fa6dd')!,
+      ground: colourFromHex('#7a5240')!,
+      contact: 0.7,
+    },
+  });
+  b.part('backdrop', 'Dusk', {
+    at: [-8, 0, -8],
+    values: { mirrored: 0.55, turn: 140, brightness: 0.85 },
+    backdrop: { shows: 'surroundings', surroundings: 'quay' },
+  });
+  const glow = b.part('point', 'Canopy light', {
+    at: [0, 2.6, 0],
+    values: { light: colourFromHex('#ffc27a')!, reach: 9 },
+  });
 
   b.keys(`${pinion}/rotation.z`, [
     { frame: 1, value: 0 },
@@ -286,6 +318,7 @@ export function fullRide(): Shot {
   }
   b.dial({ name: 'brightness', quantity: 'none', min: 0, max: 3 }, 1);
   b.link(`${looks.lamp}/glow`, '0.3 * dial.brightness');
+  b.link(`${glow}/strength`, '26 * dial.brightness');
   b.sound('Organ tune', organTune().hash, 1, { loop: true });
   // The lamps burn by what the organ plays, the lanterns by its bass.
   b.link(`${looks.lantern}/glow`, 'dial.brightness * (0.8 + 4 * level("Organ tune", 20Hz, 200Hz))');

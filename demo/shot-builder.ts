@@ -1,4 +1,5 @@
 import type {
+  Backdrop,
   Extend,
   Inset,
   Key,
@@ -46,6 +47,7 @@ export interface PartSpec {
   readonly values?: Record<string, Value>;
   readonly repeat?: RepeatOptions;
   readonly inset?: Inset;
+  readonly backdrop?: Backdrop;
 }
 
 export interface KeySpec {
@@ -80,7 +82,12 @@ export class ShotBuilder {
     this.shot = blankShot({ ...setup, background: colour(setup.background) });
   }
 
-  look(name: string, hex: string, values: Record<string, number> = {}, pictures?: Look['pictures']): string {
+  look(
+    name: string,
+    hex: string,
+    values: Record<string, Value> = {},
+    more: Pick<Partial<Look>, 'pictures' | 'pattern' | 'twoSided' | 'shadow'> = {},
+  ): string {
     const id = makeId('lok', this.random);
     this.shot = {
       ...this.shot,
@@ -88,7 +95,7 @@ export class ShotBuilder {
         ...this.shot.looks,
         [id]: {
           name,
-          ...(pictures ? { pictures } : {}),
+          ...more,
           values: { colour: colour(hex), ...values },
           tracks: {},
           links: {},
@@ -136,6 +143,7 @@ export class ShotBuilder {
       look,
       ...(spec.repeat ? { repeat: spec.repeat } : {}),
       ...(spec.inset ? { inset: spec.inset } : {}),
+      ...(spec.backdrop ? { backdrop: spec.backdrop } : {}),
       values,
       tracks: {},
       links: {},

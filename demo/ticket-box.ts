@@ -119,12 +119,14 @@ export function ticketBox(): Shot {
       '#ffffff',
       { roughness: 0.85 },
       {
-        all: {
-          asset: files[i]!.hash,
-          width: CARD_SIDE,
-          height: CARD_SIDE,
-          alpha: true,
-          file: files[i]!.name,
+        pictures: {
+          all: {
+            asset: files[i]!.hash,
+            width: CARD_SIDE,
+            height: CARD_SIDE,
+            alpha: true,
+            file: files[i]!.name,
+          },
         },
       },
     );
