@@ -80,6 +80,8 @@ export function showsChannel(shot: Shot, id: string, spec: ChannelSpec): boolean
       return look?.pattern !== undefined;
     case 'picture':
       return Object.keys({ ...look?.pictures, ...look?.maps }).length > 0;
+    case 'written':
+      return shot.shapes[id]?.text?.glyphs !== undefined;
     case 'parallel':
       return shot.parts[id]?.projection === 'parallel';
     case 'lens':

@@ -252,7 +252,18 @@ export const shapeSchema = z.strictObject({
   /** Outlines and letterings only. */
   outline: outlineSchema.optional(),
   /** Letterings only: what `outline` was made from. */
-  text: z.strictObject({ text: z.string().max(TEXT_LIMIT), font: z.string().max(40) }).optional(),
+  text: z
+    .strictObject({
+      text: z.string().max(TEXT_LIMIT),
+      font: z.string().max(40),
+      /** Of a text that changes: drawings of all signs that it may show, each from its left edge on. */
+      glyphs: z
+        .record(z.string(), z.strictObject({ advance: z.number().min(0).max(100), outline: outlineSchema }))
+        .optional(),
+      /** Width of a blank. */
+      space: z.number().min(0).max(100).optional(),
+    })
+    .optional(),
   /** Meshes only: the file and which of its meshes. */
   mesh: z
     .strictObject({

@@ -28,7 +28,7 @@ export type ChannelGroup =
   | 'Sound';
 
 /** What an owner must have for a channel to show in its picture: it is offered only then. */
-export type ChannelNeed = 'pattern' | 'picture' | 'parallel' | 'lens';
+export type ChannelNeed = 'pattern' | 'picture' | 'parallel' | 'lens' | 'written';
 
 export interface ChannelSpec {
   /** Path inside its owner, e.g. `rotation.y`. */

@@ -5,11 +5,12 @@ import { discMesh, planeMesh, rackMesh } from './flat';
 import { sidesAtFineness } from './fineness';
 import { gearMesh } from './gear';
 import { latheMesh } from './lathe';
+import { writtenOutline } from './written';
 import { MeshBuilder, type Flat, type Mesh } from './mesh';
 import { ballMesh, boxMesh, capsuleMesh, cylinderMesh, torusMesh, tubeMesh } from './solids';
 
 /** What a shape is besides its sizes. */
-export type ShapeForm = Pick<Shape, 'kind' | 'profile' | 'outline'>;
+export type ShapeForm = Pick<Shape, 'kind' | 'profile' | 'outline' | 'text'>;
 type Sizes = (path: string) => number;
 
 const cylinder = (_form: ShapeForm, size: Sizes, fineness: number): Mesh =>
@@ -41,12 +42,15 @@ const BUILDERS: Record<ShapeKind, (form: ShapeForm, size: Sizes, fineness: numbe
     ),
   outline: ({ outline = [] }, size) =>
     extrudeMesh(drawingPieces(outline, size('width'), size('height')), size('depth'), size('bevel')),
-  lettering: ({ outline = [] }, size) =>
-    extrudeMesh(
-      drawingPieces(outline, size('size'), size('size'), size('spacing')),
+  lettering: ({ outline = [], text }, size) => {
+    const [number, choice] = [size('number'), size('choice')];
+    const drawing = text?.glyphs ? writtenOutline(text, number, choice) : outline;
+    return extrudeMesh(
+      drawingPieces(drawing, size('size'), size('size'), size('spacing')),
       size('depth'),
       size('bevel'),
-    ),
+    );
+  },
   gear: (_form, size, fineness) =>
     gearMesh(
       {

@@ -7,3 +7,4 @@ export * from './extrude';
 export * from './lathe';
 export * from './flat';
 export * from './drawing';
+export * from './written';

@@ -1,7 +1,7 @@
 import { BufferAttribute, BufferGeometry } from 'three';
 import type { Shape } from '../../core/document';
 import type { Evaluator } from '../../core/evaluate';
-import { BOX_FACES, buildMesh, FINENESS, sizePaths } from '../../core/shape';
+import { BOX_FACES, buildMesh, FINENESS, sizePaths, writtenText } from '../../core/shape';
 import type { Assets } from './assets';
 
 interface Entry {
@@ -31,7 +31,7 @@ export class Geometries {
     const key = level === 0 ? id : `${id} ${level}`;
     const number = (path: string): number => evaluator.number(`${id}/${path}`);
     const file = shape.mesh ? this.assets.mesh(shape.mesh.asset, shape.mesh.format, shape.mesh.index) : null;
-    const sizes = `${sizePaths(shape.kind).map(number).join(' ')} ${file ? 'read' : ''}`;
+    const sizes = `${sizeWords(shape, number)} ${file ? 'read' : ''}`;
     const known = this.entries.get(key);
     if (known && known.sizes === sizes && sameForm(known.form, shape)) return known.geometry;
     known?.geometry.dispose();
@@ -46,9 +46,22 @@ export class Geometries {
   }
 }
 
+/** Sizes as one word; of a text that changes what it shows counts, not by what numbers. */
+function sizeWords(shape: Shape, number: (path: string) => number): string {
+  const { text } = shape;
+  if (!text?.glyphs) return sizePaths(shape.kind).map(number).join(' ');
+  const others = sizePaths(shape.kind).filter((path) => path !== 'number' && path !== 'choice');
+  return `${others.map(number).join(' ')} ${writtenText(text.text, number('number'), number('choice'))}`;
+}
+
 function sameForm(a: Shape, b: Shape): boolean {
   return (
-    a === b || (a.kind === b.kind && a.profile === b.profile && a.outline === b.outline && a.mesh === b.mesh)
+    a === b ||
+    (a.kind === b.kind &&
+      a.profile === b.profile &&
+      a.outline === b.outline &&
+      a.text === b.text &&
+      a.mesh === b.mesh)
   );
 }
 

@@ -53,7 +53,7 @@ export async function formOf(kind: ShapeKind): Promise<Partial<Pick<Shape, 'prof
   if (kind !== 'lettering') return {};
   const made = await letteringOutline('Whirl', 'rye');
   if (!made.ok) throw new Error(made.reason);
-  return { outline: made.outline, text: { text: 'Whirl', font: 'rye' } };
+  return { outline: made.outline, text: made.text };
 }
 
 /**

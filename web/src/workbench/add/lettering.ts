@@ -4,8 +4,8 @@ import limelight from '@fontsource/limelight/files/limelight-latin-400-normal.wo
 import lora from '@fontsource/lora/files/lora-latin-700-normal.woff?url';
 import oswald from '@fontsource/oswald/files/oswald-latin-700-normal.woff?url';
 import rye from '@fontsource/rye/files/rye-latin-400-normal.woff?url';
-import { OUTLINE_LIMIT, TEXT_LIMIT, type Outline } from '../../../../core/document';
-import { piecesOfRings } from '../../../../core/shape';
+import { OUTLINE_LIMIT, TEXT_LIMIT, type Outline, type Shape } from '../../../../core/document';
+import { isWritten, piecesOfRings, signsOf, writtenOutline } from '../../../../core/shape';
 import { flatten, type PathStep } from './flatten';
 
 /** Fonts that ship with Whirl, all under the SIL Open Font License. */
@@ -32,7 +32,8 @@ function fontOf(id: string): Promise<Font> {
   return font;
 }
 
-export type Lettered = { ok: true; outline: Outline } | { ok: false; reason: string };
+export type Lettered =
+  { ok: true; outline: Outline; text: NonNullable<Shape['text']> } | { ok: false; reason: string };
 
 /** Height of a capital of a font, in its units, measured on the H. */
 function capHeight(font: Font): number {
@@ -55,11 +56,10 @@ export async function letteringOutline(text: string, fontId: string): Promise<Le
   } catch {
     return { ok: false, reason: 'The font could not be read from the server. Is Whirl still running?' };
   }
-  const missing = [...new Set([...trimmed])].filter(
-    (letter) => letter !== ' ' && font.charToGlyph(letter).index === 0,
-  );
+  const missing = signsOf(trimmed).filter((letter) => font.charToGlyph(letter).index === 0);
   if (missing.length > 0)
     return { ok: false, reason: `This font has no ${missing.map((letter) => `"${letter}"`).join(', ')}.` };
+  if (isWritten(trimmed)) return writtenLettering(trimmed, fontId, font);
   const scale = 1 / capHeight(font);
   const glyphs = [...trimmed].map((letter) => font.charToGlyph(letter));
   let x = 0;
@@ -79,5 +79,25 @@ export async function letteringOutline(text: string, fontId: string): Promise<Le
   const points = outline.reduce((sum, piece) => sum + piece.outer.length + piece.holes.flat().length, 0);
   if (points > OUTLINE_LIMIT)
     return { ok: false, reason: 'This lettering has too many points: shorten the text.' };
-  return { ok: true, outline };
+  return { ok: true, outline, text: { text: trimmed, font: fontId } };
+}
+
+/** A text that changes: the drawing of each sign that it may show. Figures are all as wide as the widest of them. */
+function writtenLettering(text: string, fontId: string, font: Font): Lettered {
+  const scale = 1 / capHeight(font);
+  const widthOf = (sign: string): number =>
+    (font.charToGlyph(sign).advanceWidth ?? font.unitsPerEm / 2) * scale;
+  const figure = Math.max(...'0123456789'.split('').map(widthOf));
+  const glyphs = Object.fromEntries(
+    signsOf(text).map((sign) => {
+      const advance = /[0-9]/.test(sign) ? figure : widthOf(sign);
+      const path = font.charToGlyph(sign).getPath(0, 0, font.unitsPerEm * scale);
+      const rings = flatten(path.commands as PathStep[]).map((ring) =>
+        ring.map((value, i) => (i % 2 === 0 ? value + (advance - widthOf(sign)) / 2 : -value - 0.5)),
+      );
+      return [sign, { advance, outline: piecesOfRings(rings, 0) }];
+    }),
+  );
+  const written = { text, font: fontId, glyphs, space: widthOf(' ') };
+  return { ok: true, outline: writtenOutline(written, 0, 0), text: written };
 }

@@ -63,7 +63,7 @@ function TextForm({ shapeId, text }: { shapeId: string; text: { text: string; fo
   const [typed, setTyped] = useState<string | null>(null);
   const [reason, setReason] = useState<string | null>(null);
   const write = async (next: { text: string; font: string }): Promise<void> => {
-    if (next.text === text.text && next.font === text.font) {
+    if (next.text.trim() === text.text && next.font === text.font) {
       setTyped(null);
       return;
     }
@@ -74,7 +74,7 @@ function TextForm({ shapeId, text }: { shapeId: string; text: { text: string; fo
     }
     setReason(null);
     setTyped(null);
-    session.edit((shot) => setText(shot, shapeId, next, made.outline));
+    session.edit((shot) => setText(shot, shapeId, made.text, made.outline));
   };
   return (
     <div className="grid gap-1 px-2.5 pb-1">
@@ -95,6 +95,9 @@ function TextForm({ shapeId, text }: { shapeId: string; text: { text: string; fo
           }
         }}
       />
+      <p className="text-xs text-ink-2">
+        # shows the number below, | parts texts that a choice shows in turn.
+      </p>
       {reason && (
         <p role="alert" className="text-now">
           {reason}
