@@ -428,6 +428,47 @@ test('only shadows are kept of a floor that shows nothing else', async () => {
   expect(at(picture, 300, 90)[3]).toBe(0);
 });
 
+test('a flat layer throws a soft shadow right behind it, as far and as wide as it says', async () => {
+  // 320 pixels are 2 m. A layer of 0.5 m over a white wall, its shadow 0.25 m to the right, blurred by 0.1 m.
+  const of = (values: Record<string, Value>): Shot =>
+    shotOf(
+      {
+        camera: camera(),
+        dark: DARK,
+        wall: shining([1, 1, 1], { 'location.z': -0.005 }),
+        card: {
+          kind: 'solid',
+          shape: { kind: 'plane', values: { width: 0.5, height: 0.5 } },
+          look: { values: { colour: [1, 0, 0], glow: 1, 'drop.angle': 0, 'drop.distance': 0.25, ...values } },
+        },
+      },
+      { tones: 'none' },
+    );
+  const metre = 160;
+  // Without blur it is as dark as its opacity says, from the layer's own edge to 0.25 m beside it.
+  const sharp = await draw(of({ 'drop.opacity': 1, 'drop.blur': 0 }));
+  const right = 160 + 0.25 * metre;
+  expect(at(sharp, right + 20, 90).slice(0, 3)).toEqual([0, 0, 0]);
+  expect(at(sharp, right + 0.25 * metre + 4, 90)[0]).toBe(255);
+  expect(at(sharp, right + 20, 90 + 0.25 * metre + 4)[0]).toBe(255);
+  // A Gaussian edge with a standard deviation of half the blur: 50 % at the edge, 15.9 % one deviation outside (Phi(-1)).
+  const soft = await draw(of({ 'drop.opacity': 1, 'drop.blur': 0.1 }));
+  const dark = (x: number): number => 1 - light(at(soft, x, 90)[0]!);
+  const edge = right + 0.25 * metre;
+  const deviation = 0.05 * metre;
+  const encoded = (x: number): number => 1 - at(soft, x, 90)[0]! / 255;
+  for (const [away, share] of [
+    [0, 0.5],
+    [1, 0.159],
+    [-1, 0.841],
+    [2, 0.023],
+  ] as const)
+    expect(Math.abs(encoded(edge + away * deviation) - share), `${away} deviations`).toBeLessThan(0.05);
+  expect(dark(edge + 3 * deviation)).toBeLessThan(0.02);
+  // The layer lies over its own shadow.
+  expect(at(soft, 160, 90).slice(0, 3)).toEqual([255, 0, 0]);
+});
+
 test('the same frame of several samples has the same bytes in two browsers', async () => {
   const shot = shotOf(
     {
@@ -520,6 +561,12 @@ function stage(): Shot {
           pattern: { kind: 'checks', lies: 'surface' },
         },
       },
+      card: {
+        kind: 'solid',
+        values: { 'location.x': -0.9, 'location.z': 0.2 },
+        shape: { kind: 'plane', values: { width: 0.5, height: 0.4 } },
+        look: { values: { 'drop.opacity': 0.5 } },
+      },
       lamp: { ...shining([6, 6, 6], { 'location.x': 0.9, 'location.y': 0.5 }, 0.3) },
     },
     { samples: 4 },
@@ -530,6 +577,7 @@ function stage(): Shot {
 
 for (const owner of [
   'lok_ball',
+  'lok_card',
   'prt_camera',
   'prt_backdrop',
   'prt_sun',
@@ -552,9 +600,12 @@ for (const owner of [
       'Focus and film',
       'Backdrop',
       'Fog',
+      'Drop shadow',
     ]);
     for (const spec of channelsOf(still, owner)) {
       if (!groups.has(spec.group) || !spec.animatable) continue;
+      // Each look has here what only it has.
+      if (owner === 'lok_card' ? spec.needs !== 'layer' : spec.needs === 'layer') continue;
       let shot = still;
       // A size counts where the pattern goes through the body, the width of a picture where lines are parallel.
       if (spec.path === 'pattern.size')

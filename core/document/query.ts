@@ -82,6 +82,10 @@ export function showsChannel(shot: Shot, id: string, spec: ChannelSpec): boolean
       return Object.keys({ ...look?.pictures, ...look?.maps }).length > 0;
     case 'written':
       return shot.shapes[id]?.text?.glyphs !== undefined;
+    case 'layer':
+      return Object.values(shot.parts).some(
+        (part) => part.look === id && shot.shapes[part.shape ?? '']?.kind === 'plane',
+      );
     case 'parallel':
       return shot.parts[id]?.projection === 'parallel';
     case 'lens':

@@ -17,6 +17,7 @@ export type ChannelGroup =
   | 'Finish'
   | 'Pattern'
   | 'Picture'
+  | 'Drop shadow'
   | 'Light'
   | 'Camera'
   | 'Focus and film'
@@ -28,7 +29,7 @@ export type ChannelGroup =
   | 'Sound';
 
 /** What an owner must have for a channel to show in its picture: it is offered only then. */
-export type ChannelNeed = 'pattern' | 'picture' | 'parallel' | 'lens' | 'written';
+export type ChannelNeed = 'pattern' | 'picture' | 'parallel' | 'lens' | 'written' | 'layer';
 
 export interface ChannelSpec {
   /** Path inside its owner, e.g. `rotation.y`. */

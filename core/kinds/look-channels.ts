@@ -192,6 +192,56 @@ const PICTURE: readonly ChannelSpec[] = [
   }),
 ];
 
+const DROP: readonly ChannelSpec[] = [
+  share({
+    path: 'drop.opacity',
+    label: 'Drop shadow',
+    group: 'Drop shadow',
+    needs: 'layer',
+    help: 'How dark the shadow of a flat layer is on what lies behind it: 0 has none.',
+  }),
+  number({
+    path: 'drop.distance',
+    group: 'Drop shadow',
+    label: 'Distance',
+    quantity: 'length',
+    initial: 0.05,
+    min: 0,
+    max: 1e4,
+    step: 0.002,
+    needs: 'layer',
+    help: 'How far the shadow lies beside the layer.',
+  }),
+  number({
+    path: 'drop.angle',
+    group: 'Drop shadow',
+    label: 'Direction',
+    quantity: 'angle',
+    initial: -45,
+    min: -ANGLE_LIMIT,
+    max: ANGLE_LIMIT,
+    step: 0.5,
+    needs: 'layer',
+    help: 'In which direction it lies: 0 to the right, -90 below.',
+  }),
+  number({
+    path: 'drop.blur',
+    group: 'Drop shadow',
+    label: 'Blur',
+    quantity: 'length',
+    initial: 0.06,
+    min: 0,
+    max: 1e4,
+    step: 0.002,
+    needs: 'layer',
+    help: 'How wide its soft edge is.',
+  }),
+  {
+    ...colour('drop.colour', 'Drop shadow', 'Shadow colour', [0, 0, 0], 'Colour of the drop shadow.'),
+    needs: 'layer',
+  },
+];
+
 /** Everything of a look that can have a value over time. */
 export const LOOK_CHANNELS: readonly ChannelSpec[] = [
   colour('colour', 'Look', 'Colour', [0.5, 0.5, 0.5], 'Colour of the surface.'),
@@ -214,6 +264,7 @@ export const LOOK_CHANNELS: readonly ChannelSpec[] = [
   ...FINISH,
   ...PATTERN,
   ...PICTURE,
+  ...DROP,
 ];
 
 /** Channels of a look that the plain surface does not have: coats, sheen and glass. */

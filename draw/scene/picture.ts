@@ -24,6 +24,7 @@ import { Assets } from './assets';
 import { Copies, makeMesh } from './copies';
 import { backdropOf, type BackdropNow } from './backdrop';
 import { ShotCameras, type CameraOf } from './cameras';
+import { DropShadow } from './drop-shadow';
 import { Geometries } from './geometries';
 import { InnerPictures } from './inner-pictures';
 import { aimSun, makeArea, makePoint, makeSky, makeSpot, makeSun } from './lights';
@@ -46,6 +47,8 @@ interface Drawn {
   readonly beam?: DirectionalLight;
   /** Shape that is built as finely as its size in the picture asks for. */
   readonly round?: string;
+  /** Of a flat layer, the shadow that it throws right behind it. */
+  readonly drop?: DropShadow;
   /** Of a shot in the shot, its pictures. */
   readonly inner?: InnerPictures;
 }
@@ -123,7 +126,10 @@ export class Picture {
     this.drawnNodes = plan.nodes;
     this.drawnAs = as;
     this.scene.clear();
-    for (const { inner } of this.drawn) inner?.dispose();
+    for (const { inner, drop } of this.drawn) {
+      inner?.dispose();
+      drop?.dispose();
+    }
     this.drawn = [];
     this.objects.clear();
     for (const [id, look] of this.ownLooks)
@@ -227,9 +233,13 @@ export class Picture {
       };
     }
     const mesh = makeMesh();
+    const drop = form.kind === 'plane' ? new DropShadow() : null;
+    // Hidden with it.
+    if (drop) mesh.add(drop.mesh);
     return {
       node,
       object: mesh,
+      ...(drop ? { drop } : {}),
       ...(isRound(form) ? { round: shape } : {}),
       refresh: (evaluator) => {
         refreshLook(evaluator);
@@ -237,6 +247,9 @@ export class Picture {
         mesh.material = material.get(box);
         mesh.castShadow = material.throws;
         mesh.receiveShadow = material.takes;
+        if (!drop) return;
+        drop.mesh.matrixWorld.copy(mesh.matrixWorld);
+        drop.refresh({ shape, look }, evaluator, material);
       },
     };
   }
@@ -416,8 +429,9 @@ export class Picture {
    * @param lit whether its lights shine there
    */
   moveTo(place: Matrix4, lit: boolean): void {
-    for (const { object, inner, beam } of this.drawn) {
+    for (const { object, inner, beam, drop } of this.drawn) {
       if (beam) beam.visible &&= lit;
+      drop?.mesh.matrixWorld.premultiply(place);
       if (inner) inner.moveTo(place, lit);
       else if (object instanceof Mesh || object instanceof Light) object.matrixWorld.premultiply(place);
       else for (const child of object.children) child.matrixWorld.premultiply(place);
@@ -429,7 +443,10 @@ export class Picture {
 
   /** Frees what it made; the assets are left to whoever gave them. */
   dispose(): void {
-    for (const { inner } of this.drawn) inner?.dispose();
+    for (const { inner, drop } of this.drawn) {
+      inner?.dispose();
+      drop?.dispose();
+    }
     this.geometries.dispose();
     for (const material of [...this.looks.values(), ...this.ownLooks.values()]) material.dispose();
     this.scene.clear();

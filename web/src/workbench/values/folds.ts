@@ -1,7 +1,7 @@
 import type { ChannelGroup } from '../../../../core/document';
 
 /** Groups of values that few parts use: they are folded until somebody opens them or changes something in them. */
-const FOLDED: ReadonlySet<ChannelGroup> = new Set(['Finish', 'Focus and film', 'Fog']);
+const FOLDED: ReadonlySet<ChannelGroup> = new Set(['Finish', 'Drop shadow', 'Focus and film', 'Fog']);
 
 const turned = new Map<ChannelGroup, boolean>();
 
