@@ -74,7 +74,7 @@ const PATTERN: readonly ChannelSpec[] = [
     ...colour(
       'pattern.colour',
       'Pattern',
-      'Second colour',
+      'Pattern colour',
       [0.9, 0.86, 0.78],
       'Colour of the pattern on the first.',
     ),
@@ -83,7 +83,7 @@ const PATTERN: readonly ChannelSpec[] = [
   number({
     path: 'pattern.size',
     group: 'Pattern',
-    label: 'Size',
+    label: 'Pattern size',
     quantity: 'length',
     initial: 0.2,
     min: 1e-4,
@@ -95,7 +95,7 @@ const PATTERN: readonly ChannelSpec[] = [
   number({
     path: 'pattern.times',
     group: 'Pattern',
-    label: 'Times across',
+    label: 'Pattern times',
     initial: 8,
     min: 0.01,
     max: 1000,
@@ -105,7 +105,7 @@ const PATTERN: readonly ChannelSpec[] = [
   }),
   share({
     path: 'pattern.share',
-    label: 'Share',
+    label: 'Pattern share',
     group: 'Pattern',
     initial: 0.5,
     needs: 'pattern',
@@ -113,14 +113,14 @@ const PATTERN: readonly ChannelSpec[] = [
   }),
   share({
     path: 'pattern.softness',
-    label: 'Soft edge',
+    label: 'Pattern edge',
     group: 'Pattern',
     needs: 'pattern',
     help: '0 is cut sharply, 1 flows from one colour to the other.',
   }),
   share({
     path: 'pattern.strength',
-    label: 'Strength',
+    label: 'Pattern depth',
     group: 'Pattern',
     initial: 1,
     needs: 'pattern',
@@ -130,7 +130,7 @@ const PATTERN: readonly ChannelSpec[] = [
     number({
       path: `pattern.shift.${axis}`,
       group: 'Pattern',
-      label: 'Shift',
+      label: 'Pattern shift',
       axis,
       min: -1e6,
       max: 1e6,
@@ -141,7 +141,7 @@ const PATTERN: readonly ChannelSpec[] = [
   number({
     path: 'pattern.turn',
     group: 'Pattern',
-    label: 'Turn',
+    label: 'Pattern turn',
     quantity: 'angle',
     min: -ANGLE_LIMIT,
     max: ANGLE_LIMIT,
@@ -203,7 +203,7 @@ const DROP: readonly ChannelSpec[] = [
   number({
     path: 'drop.distance',
     group: 'Drop shadow',
-    label: 'Distance',
+    label: 'Drop distance',
     quantity: 'length',
     initial: 0.05,
     min: 0,
@@ -215,7 +215,7 @@ const DROP: readonly ChannelSpec[] = [
   number({
     path: 'drop.angle',
     group: 'Drop shadow',
-    label: 'Direction',
+    label: 'Drop direction',
     quantity: 'angle',
     initial: -45,
     min: -ANGLE_LIMIT,
@@ -227,7 +227,7 @@ const DROP: readonly ChannelSpec[] = [
   number({
     path: 'drop.blur',
     group: 'Drop shadow',
-    label: 'Blur',
+    label: 'Drop blur',
     quantity: 'length',
     initial: 0.06,
     min: 0,
@@ -237,7 +237,7 @@ const DROP: readonly ChannelSpec[] = [
     help: 'How wide its soft edge is.',
   }),
   {
-    ...colour('drop.colour', 'Drop shadow', 'Shadow colour', [0, 0, 0], 'Colour of the drop shadow.'),
+    ...colour('drop.colour', 'Drop shadow', 'Drop colour', [0, 0, 0], 'Colour of the drop shadow.'),
     needs: 'layer',
   },
 ];
