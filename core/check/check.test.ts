@@ -124,6 +124,37 @@ describe('checks', () => {
       'part.out-of-picture',
     ]);
   });
+  it.each([
+    // 8 m wide, 4 m to either side however far away; a box of 1 m reaches 0.87 m further.
+    [{ projection: 'parallel', values: { 'location.z': 10, width: 8 } }, 4],
+    // Pixel for pixel as many centimetres at depth 0 as the picture has pixels, from wherever the camera stands.
+    [{ projection: 'pixels', values: { 'location.z': 30 } }, emptyShot().setup.width / 200],
+  ] as const)('a camera that sees as %o takes %d m to either side', (more, half) => {
+    const at = (x: number): Problem['code'][] =>
+      codes(
+        shotOf({
+          prt_a: solid('Box', 'shp_a', { values: { 'location.x': x } }),
+          prt_cam: { ...camera, ...more },
+        }),
+      );
+    expect(at(half + 0.8)).toEqual([]);
+    expect(at(half + 1.3)).toEqual(['part.out-of-picture']);
+  });
+  it('what surroundings light is not dark', () => {
+    const lit = (mirrored: number): Problem['code'][] =>
+      codes(
+        shotOf(
+          {
+            prt_a: solid('Box', 'shp_a'),
+            prt_k: { ...hub('Backdrop', { values: { mirrored } }), kind: 'backdrop' },
+          },
+          {},
+          { looks: { lok_a: { ...look, values: {} } } },
+        ),
+      );
+    expect(lit(0.5)).toEqual([]);
+    expect(lit(0)).toEqual(['light.none']);
+  });
   it('a gear of 24 teeth turning 15 degrees a frame seems to stand still, 10 degrees to run backwards, 7 is well', () => {
     const turning = (perFrame: number): Shot =>
       shotOf(

@@ -4,13 +4,13 @@ import { tell, type Told, type WatchKind } from './watch';
 
 const SCENE = 'scene';
 
-/** Whether anything shines at all: a light of any kind, or a look that glows, on something that is in the picture. */
+/** Whether anything shines at all: a light of any kind, surroundings, or a look that glows, on something that is in the picture. */
 export const WATCH_LIGHT: WatchKind = {
   name: 'light',
   subjects: () => [SCENE],
   rests: ({ shot }) => [
     ...Object.keys(shot.parts).filter(
-      (id) => partDefinition(shot.parts[id]!.kind).light || shot.parts[id]!.look !== null,
+      (id) => !partDefinition(shot.parts[id]!.kind).carries || shot.parts[id]!.look !== null,
     ),
     ...Object.keys(shot.looks),
   ],
@@ -25,7 +25,9 @@ export const WATCH_LIGHT: WatchKind = {
     const watched = plan.nodes.flatMap((id, node) => {
       const part = plan.shot.parts[id]!;
       if (out.has(id)) return [];
-      if (partDefinition(part.kind).light) return [{ node, slot: plan.slots.get(`${id}/strength`)! }];
+      const { light, role } = partDefinition(part.kind);
+      if (light) return [{ node, slot: plan.slots.get(`${id}/strength`)! }];
+      if (role === 'backdrop') return [{ node, slot: plan.slots.get(`${id}/mirrored`)! }];
       const slot = part.look === null ? undefined : plan.slots.get(`${part.look}/glow`);
       return slot === undefined ? [] : [{ node, slot }];
     });

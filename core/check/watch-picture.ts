@@ -1,13 +1,11 @@
 import { ownerName, partDefinition, shapeChannels } from '../document';
 import { standingOf } from '../edit';
-import { MATRIX_SIZE, type Evaluator, type Plan } from '../evaluate';
+import { cameraWidth, MATRIX_SIZE, type CameraWidth, type Evaluator, type Plan } from '../evaluate';
 import { buildMesh } from '../shape';
 import { framesPerSecond } from '../time';
 import { invert } from '../transform';
 import { tell, type Told, type Watch, type WatchKind } from './watch';
 
-/** Half the width of the film in millimetres, to which a lens is told. */
-const HALF_FILM = 18;
 /** Share of the range over which something may move outside the picture before it is told, but not below a second. */
 const LONG = 1 / 3;
 /** Metres within which something counts as standing still. */
@@ -64,7 +62,8 @@ class PictureWatch implements Watch {
     const { camera, width, height } = this.plan.shot.setup;
     const world = camera === null ? null : evaluator.worldOf(camera);
     const view = world && invert(world);
-    const across = camera === null ? 0 : HALF_FILM / evaluator.number(`${camera}/lens`);
+    const across = camera === null ? { half: 0, slope: 0 } : cameraWidth(evaluator, camera);
+    const up = { half: (across.half * height) / width, slope: (across.slope * height) / width };
     for (const entry of this.watched) {
       const shown = evaluator.shown[entry.node] === 1 && evaluator.values[entry.opacity]! > 0;
       if (shown) entry.shown = true;
@@ -72,7 +71,7 @@ class PictureWatch implements Watch {
       const at = entry.node * MATRIX_SIZE;
       const moved = moves(entry.before, evaluator.world, at);
       entry.before.set(evaluator.world.subarray(at, at + MATRIX_SIZE));
-      const inside = shown && this.inPicture(evaluator, entry, view, across, (across * height) / width);
+      const inside = shown && this.inPicture(evaluator, entry, view, across, up);
       if (inside) entry.seen = true;
       // What has not been in the picture yet is on its way in.
       if (!shown || inside || !moved || !entry.seen) {
@@ -123,8 +122,8 @@ class PictureWatch implements Watch {
     evaluator: Evaluator,
     entry: Seen,
     view: Float64Array,
-    across: number,
-    up: number,
+    across: CameraWidth,
+    up: CameraWidth,
   ): boolean {
     const radius = this.radiusOf(evaluator, entry.id);
     const copies = evaluator.copiesOf(entry.id);
@@ -168,14 +167,14 @@ function moves(before: Float64Array, world: Float64Array, at: number): boolean {
   return false;
 }
 
-/** Whether a ball round the origin of a matrix reaches into the pyramid that the camera takes. */
+/** Whether a ball round the origin of a matrix reaches into the pyramid, or the block, that the camera takes. */
 function reaches(
   view: Float64Array,
   m: Float64Array,
   at: number,
   radius: number,
-  across: number,
-  up: number,
+  across: CameraWidth,
+  up: CameraWidth,
 ): boolean {
   const [px, py, pz] = [m[at + 3]!, m[at + 7]!, m[at + 11]!];
   const x = view[0]! * px + view[1]! * py + view[2]! * pz + view[3]!;
@@ -191,7 +190,7 @@ function reaches(
   const r = radius * Math.sqrt(scale);
   if (depth < -r) return false;
   // Distance of the middle from each side of the picture's pyramid.
-  const side = (offset: number, slope: number): number =>
-    (Math.abs(offset) - depth * slope) / Math.sqrt(1 + slope * slope);
+  const side = (offset: number, { half, slope }: CameraWidth): number =>
+    (Math.abs(offset) - half - depth * slope) / Math.sqrt(1 + slope * slope);
   return side(x, across) <= r && side(y, up) <= r;
 }

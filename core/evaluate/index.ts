@@ -4,6 +4,7 @@ export * from './loudness';
 export { clipFrame, playedOf, runOf, shareOf, shownAddress, spanOfPlacement, type Run } from './showing';
 export { addressesOf, formulaReads, pathPoints, readsOfLink } from './reads';
 export * from './evaluator';
+export { cameraWidth, FILM_WIDTH, NEAREST, type CameraWidth } from './camera-width';
 export * from './explain';
 export * from './link-map';
 export * from './response';

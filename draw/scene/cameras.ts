@@ -1,13 +1,8 @@
 import { Matrix4, OrthographicCamera, PerspectiveCamera, Vector3 } from 'three';
-import type { Shot } from '../../core/document';
-import { MATRIX_SIZE, type Evaluator } from '../../core/evaluate';
+import { cameraWidth, FILM_WIDTH, MATRIX_SIZE, NEAREST, type Evaluator } from '../../core/evaluate';
 import type { SubFrame } from '../../core/film';
-import { METRES_PER_UNIT } from '../../core/formula';
 import { setMatrix } from './matrix';
 
-/** Width in millimetres of the picture that a camera's lens is told for. */
-export const FILM_WIDTH = 36;
-const NEAR = 0.05;
 const FAR = 2000;
 
 /** For what a shot's camera is asked. */
@@ -38,20 +33,18 @@ export class ShotCameras {
     // A camera's own size does not enlarge the picture.
     this.matrix.decompose(camera.position, camera.quaternion, camera.scale);
     camera.scale.set(1, 1, 1);
-    camera.near = NEAR;
+    camera.near = NEAREST;
     camera.far = FAR;
     camera.zoom = 1 / (1 + 2 * (asked.beyond ?? 0));
     const number = (path: string): number => evaluator.number(`${id}/${path}`);
     if (camera instanceof OrthographicCamera) {
-      const half = number('width') / 2;
+      const { half } = cameraWidth(evaluator, id);
       [camera.left, camera.right] = [-half, half];
       [camera.bottom, camera.top] = [-half / asked.aspect, half / asked.aspect];
     } else {
       camera.filmGauge = FILM_WIDTH;
       camera.aspect = asked.aspect;
-      camera.setFocalLength(
-        part.projection === 'pixels' ? pixelLens(shot, camera.position.z) : number('lens'),
-      );
+      camera.setFocalLength(FILM_WIDTH / 2 / cameraWidth(evaluator, id).slope);
     }
     const { sub } = asked;
     if (sub) {
@@ -65,12 +58,6 @@ export class ShotCameras {
       moveOnLens(camera, sub.at, number('aperture'), number('focus'));
     return camera;
   }
-}
-
-/** Lens in millimetres through which a pixel of a layer at depth 0 is a pixel of the picture, from a distance in metres. */
-function pixelLens(shot: Shot, distance: number): number {
-  const width = shot.setup.width * METRES_PER_UNIT.px;
-  return (FILM_WIDTH * Math.max(NEAR, Math.abs(distance))) / width;
 }
 
 /**

@@ -1,5 +1,5 @@
 export * from './assets';
 export type { BackdropNow } from './backdrop';
-export { FILM_WIDTH, type CameraOf } from './cameras';
+export type { CameraOf } from './cameras';
 export * from './mesh-file';
 export * from './picture';

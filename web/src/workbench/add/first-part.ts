@@ -1,7 +1,7 @@
 import { Matrix4, Sphere, Vector3 } from 'three';
 import { partDefinition, type Shot } from '../../../../core/document';
 import { addPart, apply, compose, setValues, type Change, type NewPart } from '../../../../core/edit';
-import { compile, Evaluator } from '../../../../core/evaluate';
+import { cameraWidth, compile, Evaluator } from '../../../../core/evaluate';
 import { buildMesh } from '../../../../core/shape';
 import { make } from '../actions/choosing';
 import type { Session } from '../session';
@@ -10,8 +10,6 @@ import { bringIntoView } from '../view/view-commands';
 
 /** Share of the picture's height that a ball round the first thing fills: the thing itself then fills about a third. */
 const FILLS = 0.58;
-/** Half the width of the film in millimetres, to which a lens is told. */
-const HALF_FILM = 18;
 
 /** Whether a shot holds nothing yet but what every new one has: a floor, a camera, light. */
 function isBare(shot: Shot): boolean {
@@ -39,7 +37,9 @@ function ballOf(shot: Shot, evaluator: Evaluator, id: string): Sphere | null {
 function cameraTo(shot: Shot, evaluator: Evaluator, ball: Sphere): Change | null {
   const { camera, width, height } = shot.setup;
   if (camera === null || shot.parts[camera]!.parent !== null) return null;
-  const slope = ((HALF_FILM / evaluator.number(`${camera}/lens`)) * Math.min(height, width)) / width;
+  const slope = (cameraWidth(evaluator, camera).slope * Math.min(height, width)) / width;
+  // With parallel lines going nearer changes nothing.
+  if (slope === 0) return null;
   const away = ball.radius / (FILLS * slope);
   const back = new Vector3().setFromMatrixColumn(new Matrix4().copy(matricesOf(evaluator, camera).world), 2);
   const place = ball.center.clone().addScaledVector(back.normalize(), away);
