@@ -78,6 +78,10 @@ export function showsChannel(shot: Shot, id: string, spec: ChannelSpec): boolean
       return true;
     case 'pattern':
       return look?.pattern !== undefined;
+    case 'pattern-body':
+      return look?.pattern?.lies === 'body';
+    case 'pattern-surface':
+      return look?.pattern?.lies === 'surface';
     case 'picture':
       return Object.keys({ ...look?.pictures, ...look?.maps }).length > 0;
     case 'written':
@@ -86,6 +90,12 @@ export function showsChannel(shot: Shot, id: string, spec: ChannelSpec): boolean
       return Object.values(shot.parts).some(
         (part) => part.look === id && shot.shapes[part.shape ?? '']?.kind === 'plane',
       );
+    case 'gradient':
+      return shot.parts[id]?.backdrop?.shows === 'gradient';
+    case 'plain-background': {
+      const shows = shot.parts[id]?.backdrop?.shows ?? 'colour';
+      return shows === 'colour' || shows === 'gradient';
+    }
     case 'parallel':
       return shot.parts[id]?.projection === 'parallel';
     case 'lens':

@@ -29,7 +29,17 @@ export type ChannelGroup =
   | 'Sound';
 
 /** What an owner must have for a channel to show in its picture: it is offered only then. */
-export type ChannelNeed = 'pattern' | 'picture' | 'parallel' | 'lens' | 'written' | 'layer';
+export type ChannelNeed =
+  | 'pattern'
+  | 'pattern-body'
+  | 'pattern-surface'
+  | 'picture'
+  | 'layer'
+  | 'lens'
+  | 'parallel'
+  | 'plain-background'
+  | 'gradient'
+  | 'written';
 
 export interface ChannelSpec {
   /** Path inside its owner, e.g. `rotation.y`. */

@@ -29,7 +29,7 @@ const FINISH: readonly ChannelSpec[] = [
   }),
   share({
     path: 'coatroughness',
-    label: 'Coat roughness',
+    label: 'Dull coat',
     group: 'Finish',
     help: '0 is polished varnish, 1 is dull.',
   }),
@@ -74,7 +74,7 @@ const PATTERN: readonly ChannelSpec[] = [
     ...colour(
       'pattern.colour',
       'Pattern',
-      'Pattern colour',
+      'Colour on it',
       [0.9, 0.86, 0.78],
       'Colour of the pattern on the first.',
     ),
@@ -89,7 +89,7 @@ const PATTERN: readonly ChannelSpec[] = [
     min: 1e-4,
     max: 1e4,
     step: 0.002,
-    needs: 'pattern',
+    needs: 'pattern-body',
     help: 'From one repeat of the pattern to the next, where it goes through the body.',
   }),
   number({
@@ -100,12 +100,12 @@ const PATTERN: readonly ChannelSpec[] = [
     min: 0.01,
     max: 1000,
     step: 0.05,
-    needs: 'pattern',
+    needs: 'pattern-surface',
     help: 'How often it goes over the surface, where it lies on the surface: once round a ball or a wheel.',
   }),
   share({
     path: 'pattern.share',
-    label: 'Pattern share',
+    label: 'Its share',
     group: 'Pattern',
     initial: 0.5,
     needs: 'pattern',
@@ -113,14 +113,14 @@ const PATTERN: readonly ChannelSpec[] = [
   }),
   share({
     path: 'pattern.softness',
-    label: 'Pattern edge',
+    label: 'Its edge',
     group: 'Pattern',
     needs: 'pattern',
     help: '0 is cut sharply, 1 flows from one colour to the other.',
   }),
   share({
     path: 'pattern.strength',
-    label: 'Pattern depth',
+    label: 'Its depth',
     group: 'Pattern',
     initial: 1,
     needs: 'pattern',
@@ -130,7 +130,7 @@ const PATTERN: readonly ChannelSpec[] = [
     number({
       path: `pattern.shift.${axis}`,
       group: 'Pattern',
-      label: 'Pattern shift',
+      label: 'Its shift',
       axis,
       min: -1e6,
       max: 1e6,
@@ -141,7 +141,7 @@ const PATTERN: readonly ChannelSpec[] = [
   number({
     path: 'pattern.turn',
     group: 'Pattern',
-    label: 'Pattern turn',
+    label: 'Its turn',
     quantity: 'angle',
     min: -ANGLE_LIMIT,
     max: ANGLE_LIMIT,
@@ -203,7 +203,7 @@ const DROP: readonly ChannelSpec[] = [
   number({
     path: 'drop.distance',
     group: 'Drop shadow',
-    label: 'Drop distance',
+    label: 'Its distance',
     quantity: 'length',
     initial: 0.05,
     min: 0,
@@ -215,7 +215,7 @@ const DROP: readonly ChannelSpec[] = [
   number({
     path: 'drop.angle',
     group: 'Drop shadow',
-    label: 'Drop direction',
+    label: 'Its direction',
     quantity: 'angle',
     initial: -45,
     min: -ANGLE_LIMIT,
@@ -227,7 +227,7 @@ const DROP: readonly ChannelSpec[] = [
   number({
     path: 'drop.blur',
     group: 'Drop shadow',
-    label: 'Drop blur',
+    label: 'Its blur',
     quantity: 'length',
     initial: 0.06,
     min: 0,
@@ -237,7 +237,7 @@ const DROP: readonly ChannelSpec[] = [
     help: 'How wide its soft edge is.',
   }),
   {
-    ...colour('drop.colour', 'Drop shadow', 'Drop colour', [0, 0, 0], 'Colour of the drop shadow.'),
+    ...colour('drop.colour', 'Drop shadow', 'Its colour', [0, 0, 0], 'Colour of the drop shadow.'),
     needs: 'layer',
   },
 ];
@@ -258,7 +258,7 @@ export const LOOK_CHANNELS: readonly ChannelSpec[] = [
   share({ path: 'roughness', label: 'Roughness', initial: 0.6, help: '0 is polished, 1 is dull.' }),
   share({
     path: 'transparency',
-    label: 'Transparency',
+    label: 'Clear',
     help: '0 is solid, 1 cannot be seen. Glass that bends light is set below, in Finish.',
   }),
   ...FINISH,

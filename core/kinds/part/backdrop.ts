@@ -5,14 +5,20 @@ import type { PartDefinition } from '../definition';
 export const backdrop: PartDefinition = {
   word: 'backdrop',
   channels: [
-    colour(
-      'colour',
-      'Backdrop',
-      'Colour',
-      [0.28, 0.33, 0.38],
-      'Of the background; of a gradient, at the bottom.',
-    ),
-    colour('upper', 'Backdrop', 'Upper colour', [0.1, 0.16, 0.3], 'Of a gradient, at the top.'),
+    {
+      ...colour(
+        'colour',
+        'Backdrop',
+        'Colour',
+        [0.28, 0.33, 0.38],
+        'Of the background; of a gradient, at the bottom.',
+      ),
+      needs: 'plain-background',
+    },
+    {
+      ...colour('upper', 'Backdrop', 'Upper colour', [0.1, 0.16, 0.3], 'Of a gradient, at the top.'),
+      needs: 'gradient',
+    },
     number({
       path: 'brightness',
       group: 'Backdrop',

@@ -304,13 +304,15 @@ function Form({ onDone }: { onDone(): void }) {
           onPreview={(value) => value && setBackground(colourFromHex(hexOfColour(value)) ?? value)}
           onValue={setBackground}
         />
-        <span className="self-center text-xs text-ink-2">A backdrop, added as a part, shows more.</span>
       </div>
+      <p className="col-start-2 -mt-1.5 text-xs text-ink-2">
+        A backdrop, added as a part, shows gradients, pictures and surroundings.
+      </p>
       <Label for="shot-tones">Bright light</Label>
       <Line wrong={null}>
         <select
           id="shot-tones"
-          className={`${field} flex-1`}
+          className="input-field h-7 flex-1"
           title="How light brighter than white comes into the picture (tone mapping)"
           value={tones}
           onChange={(event) => setTones(event.target.value as Tones)}

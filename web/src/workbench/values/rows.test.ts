@@ -48,7 +48,7 @@ describe('rows of the values', () => {
     const found = (wanted: string): string[] =>
       rows.filter((row) => rowMatches(row, wanted)).map((row) => row.label);
     expect(found('place loc')).toEqual(['Location']);
-    expect(found('rough')).toEqual(['Roughness', 'Coat roughness']);
+    expect(found('rough')).toEqual(['Roughness', 'Dull coat']);
     expect(found('teeth')).toEqual([]);
   });
 });
