@@ -89,12 +89,15 @@ async function draw(frame: number): Promise<void> {
   const { picture, evaluator, alpha, finest } = loaded;
   const canvas = renderer.domElement as unknown as OffscreenCanvas;
   evaluator.evaluate(frame);
-  film.draw(picture, {
+  const exposure = film.expose(picture, {
     evaluator,
     aspect: canvas.width / canvas.height,
     alpha,
     ...(finest ? { tolerance: 0 } : {}),
   });
+  // Between two pictures the browser may do what it has to.
+  while (exposure.take()) await new Promise((next) => setTimeout(next));
+  exposure.show();
   if (renderer.getContext().isContextLost()) throw new Error('The drawing process of the browser has ended.');
   free(past);
   past = null;

@@ -28,8 +28,10 @@ const STARTS = 3;
 const START_WAIT_MS = 1500;
 const READY_TRIES = 200;
 const READY_WAIT_MS = 50;
-/** A page that has not answered for so long is taken for dead. A frame takes seconds even where it is large. */
+/** A page that has not answered for so long is taken for dead. A picture takes seconds even where it is large. */
 const ANSWER_MS = 90_000;
+/** What each further picture of a frame that is built up from several may take, for each million of its pixels. */
+const SAMPLE_MS = 8_000;
 
 export interface PictureSize {
   readonly width: number;
@@ -69,6 +71,8 @@ export class DrawingBrowser {
   private inner: readonly InnerShot[] = [];
   private awaited: { frame: number; limit: number; take: (picture: Buffer) => void } | null = null;
   private pictureLimit = 0;
+  /** How long the page may take for a frame. */
+  private frameLimit = ANSWER_MS;
   /** Why the files of the shot cannot all be had. */
   private missing: string | null = null;
   private calls = 0;
@@ -208,15 +212,15 @@ export class DrawingBrowser {
     throw new Error('The drawing page did not open.');
   }
 
-  private evaluate(expression: string): Promise<unknown> {
+  private evaluate(expression: string, limitMs = ANSWER_MS): Promise<unknown> {
     const id = ++this.calls;
     const answer = new Promise<unknown>((resolve, reject) => this.waiting.set(id, { resolve, reject }));
     const limit = setTimeout(() => {
       this.waiting
         .get(id)
-        ?.reject(new Error(`The drawing page has not answered for ${ANSWER_MS / 1000} seconds.`));
+        ?.reject(new Error(`The drawing page has not answered for ${Math.round(limitMs / 1000)} seconds.`));
       this.waiting.delete(id);
-    }, ANSWER_MS);
+    }, limitMs);
     const settled = (): void => clearTimeout(limit);
     answer.then(settled, settled);
     const message = JSON.stringify({
@@ -266,6 +270,8 @@ export class DrawingBrowser {
     this.missing = null;
     // PNG of noise is hardly larger than its pixels.
     this.pictureLimit = size.width * size.height * 5 + 65_536;
+    const millions = Math.max(0.25, (size.width * size.height) / 1e6);
+    this.frameLimit = ANSWER_MS + ((shot.setup.samples ?? 1) - 1) * SAMPLE_MS * millions;
     try {
       this.library = String(
         await this.evaluate(
@@ -284,7 +290,7 @@ export class DrawingBrowser {
       this.awaited = { frame, limit: this.pictureLimit, take: resolve };
     });
     try {
-      await this.evaluate(`whirl.draw(${frame})`);
+      await this.evaluate(`whirl.draw(${frame})`, this.frameLimit);
       return await picture;
     } finally {
       this.awaited = null;

@@ -9,13 +9,21 @@ interface Entry {
   form: Shape;
   sizes: string;
   geometry: BufferGeometry;
+  /** Round in which it was last looked at: its sizes are those of that round. */
+  round: number;
 }
 
 /** Geometry of the shapes of a shot, made anew only when a size or form has changed, in every fineness that is asked for. */
 export class Geometries {
   private readonly entries = new Map<string, Entry>();
+  private round = 0;
 
   constructor(private readonly assets: Assets) {}
+
+  /** Sizes may have changed from here on. */
+  begin(): void {
+    this.round++;
+  }
 
   /** Forgets shapes that are gone. */
   keep(shapes: Readonly<Record<string, Shape>>): void {
@@ -29,14 +37,19 @@ export class Geometries {
   /** @param level place in `FINENESS` */
   of(id: string, shape: Shape, evaluator: Evaluator, level = 0): BufferGeometry {
     const key = level === 0 ? id : `${id} ${level}`;
+    const known = this.entries.get(key);
+    if (known?.round === this.round && known.form === shape) return known.geometry;
     const number = (path: string): number => evaluator.number(`${id}/${path}`);
     const file = shape.mesh ? this.assets.mesh(shape.mesh.asset, shape.mesh.format, shape.mesh.index) : null;
     const sizes = `${sizeWords(shape, number)} ${file ? 'read' : ''}`;
-    const known = this.entries.get(key);
-    if (known && known.sizes === sizes && sameForm(known.form, shape)) return known.geometry;
+    if (known && known.sizes === sizes && sameForm(known.form, shape)) {
+      known.round = this.round;
+      known.form = shape;
+      return known.geometry;
+    }
     known?.geometry.dispose();
     const geometry = file ? scaled(file, number('size')) : built(shape, number, FINENESS[level]!);
-    this.entries.set(key, { form: shape, sizes, geometry });
+    this.entries.set(key, { form: shape, sizes, geometry, round: this.round });
     return geometry;
   }
 

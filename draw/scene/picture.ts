@@ -7,6 +7,7 @@ import {
   PerspectiveCamera,
   PointLight,
   Scene,
+  Sphere,
   SpotLight,
   Vector3,
   type BufferGeometry,
@@ -266,6 +267,7 @@ export class Picture {
   update(evaluator: Evaluator, sub: SubFrame | null = null): void {
     this.evaluator = evaluator;
     this.hidden = [];
+    this.geometries.begin();
     this.scene.environmentIntensity = UNLIT_SHARE;
     this.backdrop = backdropOf(evaluator, this.assets);
     const { looks } = this.plan!.shot;
@@ -327,7 +329,7 @@ export class Picture {
     let radius = 1;
     for (const mesh of this.pickable()) {
       if (!mesh.geometry.boundingSphere) mesh.geometry.computeBoundingSphere();
-      const sphere = mesh.geometry.boundingSphere!.clone().applyMatrix4(mesh.matrixWorld);
+      const sphere = BALL.copy(mesh.geometry.boundingSphere!).applyMatrix4(mesh.matrixWorld);
       if (sphere.radius >= 0) radius = Math.max(radius, sphere.center.length() + sphere.radius);
     }
     // Steps of a quarter keep the shadow's grain still while things move about.
@@ -454,6 +456,7 @@ export class Picture {
 }
 
 const MIDDLE = new Vector3();
+const BALL = new Sphere();
 
 /** Size in the picture of a metre of a mesh, at the point of it that is nearest to the camera; pixels. */
 function pixelsOfMetre(mesh: Mesh, geometry: BufferGeometry, camera: Camera, height: number): number {

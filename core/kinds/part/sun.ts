@@ -24,7 +24,7 @@ export const sun: PartDefinition = {
   offer: {
     name: 'Sun',
     group: 'Light and camera',
-    hint: 'From far, hard shadows',
+    hint: 'From far away',
     words: 'directional light',
     height: 5,
     values: { 'rotation.x': -50, 'rotation.y': 35 },

@@ -1,6 +1,8 @@
 import type { WebGLRenderer } from 'three';
 import { Film, type Exposure, type FilmFrameOf, type Picture } from '../../../../draw';
 
+const POLL_MS = 8;
+
 /** Where the view shows what the camera takes. */
 export type FilmRegion = 'main' | 'finder' | 'other';
 
@@ -49,6 +51,25 @@ export class FilmRegions {
       break;
     }
     return this.unfinished;
+  }
+
+  /**
+   * Calls back when all that was asked for is drawn: who asks for more before that makes what somebody does next wait for it.
+   * @returns stops waiting
+   */
+  whenDrawn(then: () => void): () => void {
+    const gl = this.renderer.getContext() as WebGL2RenderingContext;
+    const sync = gl.fenceSync(gl.SYNC_GPU_COMMANDS_COMPLETE, 0);
+    gl.flush();
+    let timer = setTimeout(function look() {
+      const done = !sync || gl.isContextLost() || gl.getSyncParameter(sync, gl.SYNC_STATUS) === gl.SIGNALED;
+      if (!done) timer = setTimeout(look, POLL_MS);
+      else {
+        if (sync) gl.deleteSync(sync);
+        then();
+      }
+    });
+    return () => clearTimeout(timer);
   }
 
   dispose(): void {

@@ -68,7 +68,7 @@ export class ViewPainter {
   private readonly kept: KeptPictures;
   private readonly films: FilmRegions;
   /** Until the next of the pictures that make what is at rest finer. */
-  private refining: ReturnType<typeof setTimeout> | undefined;
+  private stopRefining: () => void = () => undefined;
   /** Counts files that have come: pictures from before show less. */
   private arrivals = 0;
   private other: OtherState | null = null;
@@ -195,17 +195,18 @@ export class ViewPainter {
 
   /** Builds the film up from more pictures when nothing has changed for a moment. */
   private refineLater(): void {
-    clearTimeout(this.refining);
+    this.stopRefining();
     if (!this.refines) return;
     const next = (): void => {
       if (this.left || !this.refines) return;
       // Lamps stood elsewhere: their shadows are those of no picture that comes.
       this.shadowsOf = null;
-      if (this.films.refine()) this.refining = setTimeout(next);
+      if (this.films.refine()) this.stopRefining = this.films.whenDrawn(next);
       this.picture.showTo('view');
       this.tellFineness();
     };
-    this.refining = setTimeout(next, RESTS_MS);
+    const timer = setTimeout(next, RESTS_MS);
+    this.stopRefining = () => clearTimeout(timer);
   }
 
   private get refines(): boolean {
@@ -265,7 +266,7 @@ export class ViewPainter {
     const { plan, shot, tick } = session.doc.now;
     const { side, finder, beyond, ghosts, draft } = session.view.now;
     const { frame } = evaluator;
-    clearTimeout(this.refining);
+    this.stopRefining();
     this.films.begin();
     picture.update(evaluator);
     const main = side === 'shot' && shot.setup.camera !== null;
@@ -537,7 +538,7 @@ export class ViewPainter {
   dispose(): void {
     this.left = true;
     this.pacing.stop();
-    clearTimeout(this.refining);
+    this.stopRefining();
     this.films.dispose();
     this.other?.dispose();
     this.unfollow();
