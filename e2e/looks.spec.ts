@@ -2,6 +2,7 @@ import { expect, test, type Page } from '@playwright/test';
 import { PNG } from 'pngjs';
 import type { Shot } from '../core/document';
 import { compile, Evaluator } from '../core/evaluate';
+import { DrawingBrowser } from '../render/drawing-browser';
 import {
   addPart,
   blankCopy,
@@ -148,6 +149,7 @@ test('a camera is focused on a part, and its film effects are folded away until 
 test('samples and tones are set for the shot, and the viewfinder builds the picture up when all is at rest', async ({
   page,
 }) => {
+  await page.getByRole('group', { name: 'Show' }).getByText('Draft').click();
   await addPart(page, 'Ball');
   await choosePart(page, 'Sun');
   await type(page, 'Sun size', '12');
@@ -209,4 +211,50 @@ test('the viewfinder is dragged into another corner, made larger, and put beside
   expect((await finder.boundingBox())!.x + (await finder.boundingBox())!.width).toBeGreaterThan(
     view.x + view.width - 20,
   );
+});
+
+test('the view through the camera shows the bytes of the film', async ({ page }) => {
+  // A draft has fewer pixels and no shadows.
+  await page.getByRole('group', { name: 'Show' }).getByText('Draft').click();
+  await addPart(page, 'Ball');
+  await page.getByRole('button', { name: 'Look: Ball' }).click();
+  await page.getByRole('button', { name: 'Varnished wood' }).click();
+  await addPart(page, 'Backdrop');
+  await page.getByLabel('Behind all').selectOption('surroundings');
+  await choosePart(page, 'Sun');
+  await type(page, 'Sun size', '6');
+  await find(page, 'viewfinder: put away');
+  await find(page, 'viewfinder: put away');
+  await page.getByRole('group', { name: 'Look from' }).getByText('Shot').click();
+  const size = await page
+    .getByTestId('view-canvas')
+    .evaluate((canvas: HTMLCanvasElement) => [canvas.width, canvas.height] as const);
+  // The frame fills the view, so that one pixel is one pixel.
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Shift+s');
+  await page.getByLabel('Width in pixels').fill(String(size[0]));
+  await page.getByLabel('Height in pixels').fill(String(size[1]));
+  const browser = await DrawingBrowser.open(() => Promise.reject(new Error('no files')));
+  try {
+    for (const samples of ['1', '8']) {
+      if (samples !== '1') await page.keyboard.press('Shift+s');
+      await page.getByLabel('Samples').selectOption(samples);
+      await page.getByRole('button', { name: 'Set', exact: true }).click();
+      await expect(page.getByRole('dialog')).toBeHidden();
+      const shot = await kept(page);
+      await waitDrawn(page);
+      const seen = await page.getByTestId('view-canvas').evaluate((canvas: HTMLCanvasElement) => {
+        const copy = new OffscreenCanvas(canvas.width, canvas.height).getContext('2d')!;
+        copy.drawImage(canvas, 0, 0);
+        return [...copy.getImageData(0, 0, canvas.width, canvas.height).data];
+      });
+      await browser.load(shot, { width: size[0], height: size[1], alpha: false });
+      const film = PNG.sync.read(await browser.draw(1));
+      let different = 0;
+      for (let i = 0; i < film.data.length; i++) if (film.data[i] !== seen[i]) different++;
+      expect(different, `of ${samples} pictures`).toBe(0);
+    }
+  } finally {
+    await browser.close();
+  }
 });
