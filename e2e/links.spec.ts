@@ -151,7 +151,7 @@ test('a crank, its rod and a piston made by the recipe move as the slider-crank 
 }) => {
   await openRecipe(page, 'crank and slider');
   await page.getByLabel('Build the parts too').check();
-  await page.getByLabel('Throw').fill('2');
+  await page.getByLabel('Throw', { exact: true }).fill('2');
   await page.getByLabel('Rod length').fill('1.5');
   await expect(page.getByRole('alert')).toContainText('too short');
   await expect(page.getByRole('button', { name: 'Make it', exact: true })).toBeDisabled();
@@ -184,7 +184,7 @@ test('a crank, its rod and a piston made by the recipe move as the slider-crank 
   await field(page, 'Piston location X').click({ button: 'right' });
   await page.getByRole('menuitem', { name: 'Edit its recipe...' }).click();
   await expect(page.getByLabel('Rod length')).toHaveValue('6');
-  await page.getByLabel('Throw').fill('1');
+  await page.getByLabel('Throw', { exact: true }).fill('1');
   await page.getByRole('button', { name: 'Change it' }).click();
   expect(formulaOf(await kept(page), 'Piston', 'location.x')).toBe('slider(Crank.rotation.z, 1m, 6m)');
 });
