@@ -266,7 +266,7 @@ export function fullRide(): Shot {
     turn: [-19, 62, 0],
     at: [9, 4, 5],
     order: 'YXZ',
-    values: { strength: 2.2, light: colourFromHex('#ffb277')!, size: 2 },
+    values: { strength: 2.2, light: colourFromHex('#ffb277')! },
   });
   b.part('sky', 'Sky light', {
     at: [0, 6, 0],
@@ -274,7 +274,6 @@ export function fullRide(): Shot {
       strength: 0.75,
       light: colourFromHex('#8fa6dd')!,
       ground: colourFromHex('#7a5240')!,
-      contact: 0.7,
     },
   });
   b.part('backdrop', 'Dusk', {

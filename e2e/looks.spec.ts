@@ -153,10 +153,14 @@ test('samples and tones are set for the shot, and the viewfinder builds the pict
   await addPart(page, 'Ball');
   await choosePart(page, 'Sun');
   await type(page, 'Sun size', '12');
+  const hint = page.getByText('Size: not seen while each frame is one picture.');
+  await expect(hint).toBeVisible();
   const hard = await finderColour(page, 0.5, 0.5, 0.45);
+  await page.getByRole('button', { name: 'Build frames up from 16' }).click();
+  await expect(hint).toBeHidden();
   await page.keyboard.press('Escape');
   await page.keyboard.press('Shift+s');
-  await page.getByLabel('Samples').selectOption('16');
+  await expect(page.getByLabel('Samples')).toHaveValue('16');
   await page.getByLabel('Bright light').selectOption('agx');
   await page.getByRole('button', { name: 'Set', exact: true }).click();
   await waitDrawn(page);

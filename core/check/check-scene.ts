@@ -1,4 +1,4 @@
-import type { Shot } from '../document';
+import { addressOf, sampledChannels, type Shot } from '../document';
 import { channelName } from '../edit';
 import type { CheckOptions, Problem } from './problem';
 
@@ -20,6 +20,15 @@ export function checkScene(shot: Shot, options: CheckOptions): Problem[] {
         address: id,
         message: `The file of the sound ${sound.name} is missing: give it again, or delete the sound.`,
       });
+  const soft = Object.keys(shot.parts).flatMap((id) => sampledChannels(shot, id));
+  const [first] = soft;
+  if (first && (shot.setup.samples ?? 1) === 1)
+    problems.push({
+      code: 'samples.one',
+      severity: 'warning',
+      address: addressOf(first),
+      message: `${channelName(shot, addressOf(first))}${soft.length > 1 ? ` and ${soft.length - 1} more` : ''} will not show: each frame is one picture. Set samples to 8 or more for the shot.`,
+    });
   const { film } = options;
   if (film?.alpha && !film.keepsAlpha)
     problems.push({

@@ -12,6 +12,7 @@ export interface Problem {
     | 'light.none'
     | 'file.missing'
     | 'alpha.format'
+    | 'samples.one'
     | 'value.unkeyed'
     | 'keys.outside-range'
     | 'keys.same-frame'

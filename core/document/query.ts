@@ -103,6 +103,22 @@ export function showsChannel(shot: Shot, id: string, spec: ChannelSpec): boolean
   }
 }
 
+/**
+ * Channels of a part that are set and would show only where a frame is built up from several pictures: the size of a lamp,
+ * the f-number and shutter of the camera that takes the shot.
+ */
+export function sampledChannels(shot: Shot, id: string): Channel[] {
+  const part = shot.parts[id];
+  if (!part || (part.kind === 'camera' && shot.setup.camera !== id)) return [];
+  return partChannels(part.kind)
+    .filter(({ path, sampled, initial }) => {
+      if (!sampled) return false;
+      const value = part.values[path];
+      return path in part.tracks || path in part.links || (value !== undefined && value !== initial);
+    })
+    .map((spec) => ({ owner: id, path: spec.path, spec }));
+}
+
 const byPath = new WeakMap<readonly ChannelSpec[], ReadonlyMap<string, ChannelSpec>>();
 
 /** Specs of a table of channels by path; made once for each table. */

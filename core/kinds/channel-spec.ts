@@ -64,6 +64,8 @@ export interface ChannelSpec {
   readonly step: number;
   /** Missing where it always shows. */
   readonly needs?: ChannelNeed;
+  /** Away from its initial value it shows only where a frame is built up from several pictures. */
+  readonly sampled?: true;
   readonly help: string;
 }
 

@@ -31,13 +31,16 @@ export function shadow(initial: 0 | 1): ChannelSpec {
 }
 
 /** Size of a lamp: the larger it is, the softer are its shadows. */
-export const LAMP_SIZE: ChannelSpec = size(
-  'size',
-  'Size',
-  0,
-  'Across the lamp: 0 throws hard shadows, a larger one soft ones. Asks for several samples.',
-  'Light',
-);
+export const LAMP_SIZE: ChannelSpec = {
+  ...size(
+    'size',
+    'Size',
+    0,
+    'Across the lamp: 0 throws hard shadows, a larger one soft ones. Asks for several samples.',
+    'Light',
+  ),
+  sampled: true,
+};
 
 export const REACH: ChannelSpec = size(
   'reach',

@@ -1,9 +1,6 @@
-/** A colour as it is written on the screen, linear. */
-const hex = (text: string): [number, number, number] =>
-  [1, 3, 5].map((at) => {
-    const share = parseInt(text.slice(at, at + 2), 16) / 255;
-    return share <= 0.04045 ? share / 12.92 : ((share + 0.055) / 1.055) ** 2.4;
-  }) as [number, number, number];
+import { colourFromHex } from '../math';
+
+const hex = (text: string): [number, number, number] => colourFromHex(text)!;
 
 type LookValue = number | readonly [number, number, number];
 

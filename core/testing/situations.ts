@@ -173,6 +173,11 @@ const darkScene = (parts: Record<string, Part>, looks: Shot['looks'] = { lok_a: 
 const loops: CheckOptions = { loops: true };
 const recipe = (shot: Shot): Recipe => Object.values(shot.recipes)[0]!;
 
+const withSamples = (shot: Shot, samples: NonNullable<Shot['setup']['samples']>): Shot => ({
+  ...shot,
+  setup: { ...shot.setup, samples },
+});
+
 export const SITUATIONS: readonly Situation[] = [
   // The scene as a whole.
   {
@@ -236,6 +241,30 @@ export const SITUATIONS: readonly Situation[] = [
     why: 'it cannot be heard',
     shot: scene({}, { sounds: { snd_a: { name: 'organ', start: 1, values: {}, tracks: {}, links: {} } } }),
     tells: ['file.missing'],
+  },
+  {
+    name: 'a sun of some size in a shot of one picture a frame',
+    why: 'its shadow is hard',
+    shot: scene({ prt_z: { ...hub('Soft sun', { values: { size: 4 } }), kind: 'sun' } }),
+    tells: ['samples.one'],
+  },
+  {
+    name: 'a sun of some size in a shot of eight pictures a frame',
+    why: 'its shadow is soft',
+    shot: withSamples(scene({ prt_z: { ...hub('Soft sun', { values: { size: 4 } }), kind: 'sun' } }), 8),
+    tells: [],
+  },
+  {
+    name: 'a sun whose size is 0',
+    why: 'nothing is asked for',
+    shot: scene({ prt_z: { ...hub('Hard sun', { values: { size: 0 } }), kind: 'sun' } }),
+    tells: [],
+  },
+  {
+    name: 'the f-number of a camera that does not take the shot',
+    why: 'nobody sees through it',
+    shot: scene({ prt_z: { ...hub('Other camera', { values: { aperture: 2 } }), kind: 'camera' } }),
+    tells: [],
   },
   {
     name: 'transparency asked of MP4',

@@ -100,7 +100,6 @@ export class Developer {
       vignette: { value: 0 },
       grain: { value: 0 },
       aspect: { value: 1 },
-      alpha: { value: 0 },
       baked: { value: 0 },
       frame: { value: 0 },
     },
@@ -110,7 +109,7 @@ export class Developer {
       uniform sampler2D plate;
       uniform sampler2D bloom;
       uniform int tones;
-      uniform float share, blooms, vignette, grain, aspect, alpha, baked;
+      uniform float share, blooms, vignette, grain, aspect, baked;
       uniform int frame;
       varying vec2 at;
       ${BACKGROUND_PROGRAM}
@@ -172,7 +171,6 @@ export class Developer {
     uniforms.vignette!.value = look.vignette;
     uniforms.grain!.value = look.grain;
     uniforms.aspect!.value = of.aspect;
-    uniforms.alpha!.value = of.alpha ? 1 : 0;
     uniforms.baked!.value = of.baked ? 1 : 0;
     uniforms.frame!.value = Math.round(of.frame);
     uniforms.blooms!.value = look.bloom;

@@ -13,7 +13,8 @@ import {
 } from 'three';
 import { FullScreenQuad } from 'three/addons/postprocessing/Pass.js';
 
-const ACROSS = 'varying vec2 at; void main() { at = uv; gl_Position = vec4(position.xy, 1.0, 1.0); }';
+/** Program of the points of a picture that fills all there is. */
+export const ACROSS = 'varying vec2 at; void main() { at = uv; gl_Position = vec4(position.xy, 1.0, 1.0); }';
 
 /** Fewer pictures than this are smoothed at their edges each; more of them smooth one another's. */
 const SMOOTHED_BELOW = 4;
@@ -107,5 +108,3 @@ export class Plate {
     for (const part of [this.picture, this.sum, this.scaled, this.add, this.quad]) part.dispose();
   }
 }
-
-export { ACROSS };

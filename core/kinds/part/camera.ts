@@ -50,6 +50,7 @@ export const camera: PartDefinition = {
       64,
       '0 is sharp all through; 2 blurs much of what is out of focus, 16 little.',
       {
+        sampled: true,
         unit: 'f/',
         step: 0.02,
       },
@@ -73,6 +74,7 @@ export const camera: PartDefinition = {
       360,
       'How long the shutter is open: 180 is half a frame, 0 blurs nothing that moves.',
       {
+        sampled: true,
         quantity: 'angle',
         step: 0.5,
       },

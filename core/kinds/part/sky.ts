@@ -16,6 +16,7 @@ export const sky: PartDefinition = {
       min: 0,
       max: 1,
       step: 0.005,
+      sampled: true,
       help: 'How much of it is kept off corners and the floor below things by what stands in its way. Asks for several samples.',
     }),
   ],

@@ -17,6 +17,7 @@ export const sun: PartDefinition = {
       min: 0,
       max: 90,
       step: 0.05,
+      sampled: true,
       help: 'How wide it stands in the sky: the sun 0.53 degrees, a bright cloud 20. 0 throws hard shadows. Asks for several samples.',
     }),
   ],

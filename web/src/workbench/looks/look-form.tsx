@@ -1,6 +1,7 @@
 import { PATTERNS, SHADOWS, type Look, type PatternKind } from '../../../../core/document';
 import { changeLook } from '../../../../core/edit';
 import { useSession, useShot } from '../session';
+import { OptionRow, wordsOf } from '../values/option-row';
 import { LookGallery } from './look-gallery';
 import { PictureList } from './picture-list';
 
@@ -34,60 +35,37 @@ export function LookForm({ id }: { id: string }) {
   const change = (options: Parameters<typeof changeLook>[2]): void => {
     session.edit((shot) => changeLook(shot, lookId, options));
   };
-  const label = 'w-[82px] flex-none truncate text-ink-2';
-  const select = 'input-field h-[22px] min-w-0 flex-1 px-1';
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-1 px-2.5 pb-1">
       <LookGallery id={lookId} />
-      <label className="flex items-center gap-1.5">
-        <span className={label}>Pattern</span>
-        <select
-          className={select}
-          value={look.pattern?.kind ?? ''}
-          title="Made by the program; its sizes are values below"
-          onChange={(event) => {
-            const kind = event.target.value as PatternKind | '';
-            change({ pattern: kind === '' ? undefined : { lies: 'body', ...look.pattern, kind } });
-          }}
-        >
-          <option value="">none</option>
-          {PATTERNS.map((kind) => (
-            <option key={kind} value={kind}>
-              {PATTERN_WORDS[kind]}
-            </option>
-          ))}
-        </select>
-        {look.pattern && (
-          <select
-            className="input-field h-[22px] w-[92px] flex-none px-1"
-            aria-label="How the pattern lies"
-            title="Through the body in its own measure, or over the surface as a picture does"
-            value={look.pattern.lies}
-            onChange={(event) =>
-              change({ pattern: { ...look.pattern!, lies: event.target.value as 'body' | 'surface' } })
-            }
-          >
-            <option value="body">through it</option>
-            <option value="surface">over it</option>
-          </select>
-        )}
-      </label>
-      <label className="flex items-center gap-1.5">
-        <span className={label}>Shadows</span>
-        <select
-          className={select}
-          value={look.shadow ?? ''}
-          title="Whether it throws shadows on others and takes theirs"
-          onChange={(event) => change({ shadow: (event.target.value || undefined) as Shadow | undefined })}
-        >
-          <option value="">thrown and taken</option>
-          {SHADOWS.map((shadow) => (
-            <option key={shadow} value={shadow}>
-              {SHADOW_WORDS[shadow]}
-            </option>
-          ))}
-        </select>
-      </label>
+      <OptionRow
+        label="Pattern"
+        title="Made by the program; its sizes are values below"
+        value={look.pattern?.kind ?? ''}
+        choices={[['', 'none'], ...wordsOf(PATTERNS, PATTERN_WORDS)]}
+        onChoose={(kind) =>
+          change({ pattern: kind === '' ? undefined : { lies: 'body', ...look.pattern, kind } })
+        }
+      />
+      {look.pattern && (
+        <OptionRow
+          label="It goes"
+          title="Through the body in its own measure, or over the surface as a picture does"
+          value={look.pattern.lies}
+          choices={[
+            ['body', 'through the body'],
+            ['surface', 'over the surface'],
+          ]}
+          onChoose={(lies) => lies !== '' && change({ pattern: { ...look.pattern!, lies } })}
+        />
+      )}
+      <OptionRow
+        label="Shadows"
+        title="Whether it throws shadows on others and takes theirs"
+        value={look.shadow ?? ''}
+        choices={[['', 'thrown and taken'], ...wordsOf(SHADOWS, SHADOW_WORDS)]}
+        onChoose={(shadow) => change({ shadow: shadow === '' ? undefined : shadow })}
+      />
       <label
         className="flex items-center gap-1.5 pl-[88px]"
         title="Cloth, paper and open shapes are seen from both sides"

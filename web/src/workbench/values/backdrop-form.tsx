@@ -4,6 +4,7 @@ import { changeBackdrop } from '../../../../core/edit';
 import { keepPicture } from '../add/bring-in';
 import { chooseFile } from '../choose-file';
 import { useSession, useShot } from '../session';
+import { OptionRow, wordsOf } from './option-row';
 
 const SHOWS: Record<Backdrop['shows'], string> = {
   colour: 'a colour',
@@ -40,28 +41,17 @@ export function BackdropForm({ id }: { id: string }) {
         (error: Error) => toast.error(`${file.name}: ${error.message}`),
       );
     });
-  const label = 'w-[82px] flex-none truncate text-ink-2';
-  const select = 'input-field h-[22px] min-w-0 flex-1 px-1';
   return (
     <div className="grid gap-1 px-2.5 pb-1">
-      <label className="flex items-center gap-1.5">
-        <span className={label}>Behind all</span>
-        <select
-          className={select}
-          value={shows}
-          onChange={(event) => {
-            const next = event.target.value as Backdrop['shows'];
-            if (next === 'picture' && !picture) choosePicture();
-            else change({ shows: next });
-          }}
-        >
-          {BACKGROUNDS.map((entry) => (
-            <option key={entry} value={entry}>
-              {SHOWS[entry]}
-            </option>
-          ))}
-        </select>
-      </label>
+      <OptionRow
+        label="Behind all"
+        value={shows}
+        choices={wordsOf(BACKGROUNDS, SHOWS)}
+        onChoose={(next) => {
+          if (next === 'picture' && !picture) choosePicture();
+          else if (next !== '') change({ shows: next });
+        }}
+      />
       {shows === 'picture' && picture && (
         <div className="flex items-center gap-2 pl-[88px]">
           <span className="min-w-0 flex-1 truncate" title={picture.file}>
@@ -72,21 +62,13 @@ export function BackdropForm({ id }: { id: string }) {
           </button>
         </div>
       )}
-      <label className="flex items-center gap-1.5">
-        <span className={label}>Mirrored are</span>
-        <select
-          className={select}
-          value={surroundings}
-          title="Surroundings that light things and are mirrored by them"
-          onChange={(event) => change({ surroundings: event.target.value as SurroundingsKind })}
-        >
-          {SURROUNDINGS.map((entry) => (
-            <option key={entry} value={entry}>
-              {SURROUNDING_WORDS[entry]}
-            </option>
-          ))}
-        </select>
-      </label>
+      <OptionRow
+        label="Mirrored are"
+        title="Surroundings that light things and are mirrored by them"
+        value={surroundings}
+        choices={wordsOf(SURROUNDINGS, SURROUNDING_WORDS)}
+        onChoose={(next) => next !== '' && change({ surroundings: next })}
+      />
     </div>
   );
 }

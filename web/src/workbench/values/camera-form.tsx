@@ -1,6 +1,7 @@
 import { PROJECTIONS, partDefinition, type Projection } from '../../../../core/document';
 import { focusOn, setProjection } from '../../../../core/edit';
 import { useSession, useShot } from '../session';
+import { OptionRow, wordsOf } from './option-row';
 import { PartSelect } from './part-select';
 
 const WORDS: Record<Projection, string> = {
@@ -17,26 +18,13 @@ export function CameraForm({ id }: { id: string }) {
   const label = 'w-[82px] flex-none truncate text-ink-2';
   return (
     <>
-      <label className="flex items-center gap-1.5">
-        <span className={label}>Sees</span>
-        <select
-          className="input-field h-[22px] min-w-0 flex-1 px-1"
-          value={part.projection ?? ''}
-          title="Pixel for pixel: a layer of 100 pixels at depth 0 is 100 pixels wide in the picture"
-          onChange={(event) =>
-            session.edit((now) =>
-              setProjection(now, id, (event.target.value || undefined) as Projection | undefined),
-            )
-          }
-        >
-          <option value="">through its lens</option>
-          {PROJECTIONS.map((entry) => (
-            <option key={entry} value={entry}>
-              {WORDS[entry]}
-            </option>
-          ))}
-        </select>
-      </label>
+      <OptionRow
+        label="Sees"
+        title="Pixel for pixel: a layer of 100 pixels at depth 0 is 100 pixels wide in the picture"
+        value={part.projection ?? ''}
+        choices={[['', 'through its lens'], ...wordsOf(PROJECTIONS, WORDS)]}
+        onChoose={(next) => session.edit((now) => setProjection(now, id, next === '' ? undefined : next))}
+      />
       <label className="flex items-center gap-1.5">
         <span className={label}>Focus on</span>
         <PartSelect

@@ -21,6 +21,7 @@ import { canFold, isFolded, toggleFold } from './folds';
 import { rowMatches, rowsOf, type Row } from './rows';
 import { InsetForm } from './inset-form';
 import { PartOptions } from './part-options';
+import { SamplesHint } from './samples-hint';
 import { ShapeForm } from './shape-form';
 import { ValueRow } from './value-row';
 
@@ -153,6 +154,7 @@ export function ValuesPanel() {
         value={find}
         onChange={setFind}
       />
+      {single && <SamplesHint id={id} />}
       <div className="min-h-0 flex-1 overflow-y-auto pb-3 pt-0.5">
         {rows.length === 0 && (
           <p className="p-4 text-ink-2">
