@@ -60,6 +60,8 @@ export interface ChannelSpec {
   readonly animatable: boolean;
   /** Unit shown after the number when the quantity has none of its own. */
   readonly unit?: string;
+  /** What a switch says when it is on and off. */
+  readonly says?: readonly [on: string, off: string];
   /** Share of the value that one pixel of sideways dragging changes. */
   readonly step: number;
   /** Missing where it always shows. */

@@ -26,6 +26,7 @@ export function shadow(initial: 0 | 1): ChannelSpec {
     max: 1,
     animatable: true,
     step: 1,
+    says: ['thrown', 'none'],
     help: 'Whether things stand in its way.',
   };
 }

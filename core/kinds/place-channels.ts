@@ -64,6 +64,7 @@ export const VISIBILITY_CHANNELS: readonly ChannelSpec[] = [
     max: 1,
     animatable: true,
     step: 1,
+    says: ['shown', 'hidden'],
     help: 'Shown or hidden, with everything below it.',
   },
 ];

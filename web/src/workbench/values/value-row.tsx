@@ -128,6 +128,7 @@ function RowAt({ row, partName, shot, facts }: RowNowProps) {
   } else if (kind === 'switch') {
     const values = facts.values[0]!;
     const mixed = values.some((value) => value !== values[0]);
+    const [on, off] = first.spec.says ?? ['on', 'off'];
     control = (
       <label className="col-span-3 flex items-center gap-2">
         <input
@@ -145,7 +146,7 @@ function RowAt({ row, partName, shot, facts }: RowNowProps) {
             )
           }
         />
-        <span className="text-ink-2">{mixed ? 'mixed' : values[0] === 1 ? 'shown' : 'hidden'}</span>
+        <span className="text-ink-2">{mixed ? 'mixed' : values[0] === 1 ? on : off}</span>
       </label>
     );
   } else
