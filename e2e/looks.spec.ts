@@ -232,7 +232,7 @@ test('the view through the camera shows the bytes of the film', async ({ page })
   await page.getByRole('group', { name: 'Look from' }).getByText('Shot').click();
   const size = await page
     .getByTestId('view-canvas')
-    .evaluate((canvas: HTMLCanvasElement) => [canvas.width, canvas.height] as const);
+    .evaluate((canvas: HTMLCanvasElement) => [canvas.clientWidth, canvas.clientHeight] as const);
   // The frame fills the view, so that one pixel is one pixel.
   await page.keyboard.press('Escape');
   await page.keyboard.press('Shift+s');

@@ -284,8 +284,8 @@ test('drags a peg; undo goes all the way back; reload shows the same', async ({ 
 
 test('undo of everything, step by step', async ({ page }) => {
   const start = await keptShot(id);
-  await choosePart(page, 'Sun');
-  await type(page, 'Sun strength', '*2');
+  await choosePart(page, 'Evening sun');
+  await type(page, 'Evening sun strength', '*2');
   await addPart(page, 'Torus');
   await dragMouse(
     page,
@@ -361,7 +361,7 @@ test('hangs a part elsewhere by dragging it in the tree; it stays where it is', 
 });
 
 test('names that are taken, empty or too long are refused with the reason', async ({ page }) => {
-  await choosePart(page, 'Sun');
+  await choosePart(page, 'Evening sun');
   const before = await keptShot(id);
   for (const [name, words] of [
     ['Deck', 'already the name'],
