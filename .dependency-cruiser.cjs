@@ -45,7 +45,7 @@ module.exports = {
       name: 'draw-uses-core-and-three',
       severity: 'error',
       from: { path: '^draw/', pathNot: '\\.test\\.ts$' },
-      to: { pathNot: '^(core/|draw/|node_modules/(three|@types/three)/|three/addons/)' },
+      to: { pathNot: '^(core/|draw/|node_modules/(three|@types/three|mediabunny)/|three/addons/)' },
     },
     {
       name: 'scene-knows-no-frame',

@@ -5,12 +5,12 @@ import { basename, dirname, join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { budgetTrouble, checkShot } from '../core/check';
 import { filmTrouble, type FilmFormat } from '../core/film';
-import { describeIssue, foundAt, parseShot, type Shot } from '../core/document';
+import { describeIssue, foundAt, parseShot, picturesOf, type Shot } from '../core/document';
 import { z } from 'zod';
 import { compile, sample, widthOf, type LoudnessTables } from '../core/evaluate';
 import { insetsOf, withInnerSounds } from '../core/inset';
 import { loudnessOf } from '../core/sound';
-import { BrokenSound, decodeSound, NoDecoder } from '../decode';
+import { BrokenMedia, decodeSound, NoDecoder } from '../decode';
 import { DEMO_SHOTS, demoShotId } from '../demo';
 import { assembleFilm, type Pictures } from '../render/assemble';
 import { DrawingBrowser } from '../render/drawing-browser';
@@ -162,18 +162,18 @@ async function loudnessCommand(args: string[]): Promise<void> {
   try {
     [samples] = await decodeSound(path, 1, SOUND_READ_RATE, SOUND_TAKEN_SECONDS);
   } catch (error) {
-    if (!(error instanceof BrokenSound || error instanceof NoDecoder)) throw error;
+    if (!(error instanceof BrokenMedia || error instanceof NoDecoder)) throw error;
     throw new Misuse(`${path}: ${error.message}`);
   }
   const { power, ...table } = loudnessOf(samples!, SOUND_READ_RATE);
   process.stdout.write(`${JSON.stringify({ [name]: { ...table, power: [...power] } })}\n`);
 }
 
-/** Bytes of a picture, mesh or sound of a shot: a file beside it, named by its hash or as it was brought in. */
+/** Bytes of a picture, video, mesh or sound of a shot: a file beside it, named by its hash or as it was brought in. */
 async function readBeside(folder: string, hash: string, ...shots: readonly Shot[]): Promise<Uint8Array> {
   const named = shots
     .flatMap((shot) => [
-      ...Object.values(shot.looks).flatMap((look) => Object.values(look.pictures ?? {})),
+      ...picturesOf(shot).map(({ picture }) => picture),
       ...Object.values(shot.shapes).flatMap((shape) => shape.mesh ?? []),
     ])
     .filter((entry) => entry.asset === hash);
@@ -379,7 +379,7 @@ try {
 } catch (error) {
   const expected =
     error instanceof Misuse ||
-    error instanceof BrokenSound ||
+    error instanceof BrokenMedia ||
     error instanceof NoDecoder ||
     error instanceof RangeError ||
     (error as { code?: string }).code?.startsWith('ERR_PARSE_ARGS');

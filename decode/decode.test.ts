@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { wavOf } from '../core/format/wav';
-import { BrokenSound, decodeSound, MIX_RATE, probeSound } from './index';
+import { BrokenMedia, decodeSound, MIX_RATE, probeSound } from './index';
 
 const run = promisify(execFile);
 let folder: string;
@@ -57,8 +57,8 @@ it('what is too loud is cut, not turned over', () => {
 it('says that a file is no sound, or broken', async () => {
   const path = join(folder, 'words.wav');
   await writeFile(path, 'nothing of the kind');
-  await expect(probeSound(path)).rejects.toBeInstanceOf(BrokenSound);
+  await expect(probeSound(path)).rejects.toBeInstanceOf(BrokenMedia);
   const whole = join(folder, 'two.wav');
   await writeFile(join(folder, 'head.wav'), (await readFile(whole)).subarray(0, 30));
-  await expect(decodeSound(join(folder, 'head.wav'), 1, MIX_RATE, 10)).rejects.toBeInstanceOf(BrokenSound);
+  await expect(decodeSound(join(folder, 'head.wav'), 1, MIX_RATE, 10)).rejects.toBeInstanceOf(BrokenMedia);
 });

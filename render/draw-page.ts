@@ -89,6 +89,10 @@ async function draw(frame: number): Promise<void> {
   const { picture, evaluator, alpha, finest } = loaded;
   const canvas = renderer.domElement as unknown as OffscreenCanvas;
   evaluator.evaluate(frame);
+  picture.update(evaluator);
+  await picture.assets.settled();
+  const [failed] = picture.assets.failures;
+  if (failed) throw new Error(`A video cannot be shown: ${failed[1]}.`);
   const exposure = film.expose(picture, {
     evaluator,
     aspect: canvas.width / canvas.height,

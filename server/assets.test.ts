@@ -1,4 +1,9 @@
+import { execFile } from 'node:child_process';
 import { createHash } from 'node:crypto';
+import { mkdtemp, readFile, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { promisify } from 'node:util';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { CRATE_OBJ, glbOf, triangleGltf } from '../core/testing/mesh-files';
@@ -91,6 +96,58 @@ describe('files', () => {
       width: null,
     });
     expect((await send(new TextEncoder().encode(CRATE_OBJ))).body).toMatchObject({ type: 'model/obj' });
+  });
+
+  it('of videos are kept with their rate and how many pictures they have; what cannot be shown is refused', async () => {
+    const folder = await mkdtemp(join(tmpdir(), 'whirl-videos-'));
+    const written = async (name: string, rate: string, more: readonly string[]): Promise<Buffer> => {
+      const path = join(folder, name);
+      const source = ['-f', 'lavfi', '-i', `testsrc=size=160x96:rate=${rate}:duration=2`];
+      await promisify(execFile)('ffmpeg', ['-v', 'error', '-y', ...source, ...more, path]);
+      return readFile(path);
+    };
+    try {
+      const h264 = ['-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-movflags', '+faststart'];
+      const mp4 = await written('quay.mp4', '30000/1001', h264);
+      expect(await send(mp4)).toMatchObject({
+        status: 201,
+        body: {
+          ...{ type: 'video/mp4', width: 160, height: 96, alpha: false },
+          video: { rate: { num: 30_000, den: 1001 }, pictures: 60 },
+        },
+      });
+      const webm = await written('quay.webm', '25', ['-c:v', 'libvpx-vp9']);
+      expect((await send(webm)).body).toMatchObject({
+        type: 'video/webm',
+        video: { rate: { num: 25, den: 1 }, pictures: 50 },
+      });
+      // Pixels that are twice as wide as high, and a video that is shown lying on its side.
+      const wide = await written('wide.mp4', '25', [...h264, '-vf', 'setsar=2']);
+      expect((await send(wide)).body).toMatchObject({ width: 320, height: 96 });
+      // Two of every four pictures left out: no even rate, counted at 60 a second.
+      const holes = await written('holes.mp4', '24', [
+        ...h264,
+        '-vf',
+        "select='gt(mod(n,4),1)'",
+        '-vsync',
+        'vfr',
+      ]);
+      expect((await send(holes)).body.video).toEqual({ rate: { num: 60, den: 1 }, pictures: 115 });
+      const count = await stored();
+      for (const [bytes, words] of [
+        [mp4.subarray(0, mp4.length - 2000), 'it is cut off'],
+        [webm.subarray(0, webm.length - 2000), 'it is cut off'],
+        [mp4.subarray(0, 200), 'The video cannot be taken'],
+        [await written('old.mp4', '25', ['-c:v', 'mpeg4']), 'coded as mpeg4'],
+        [await written('tone.mp4', '25', ['-f', 'lavfi', '-i', 'sine=d=1', '-map', '1:a']), 'no video in it'],
+      ] as const) {
+        const { status, body } = await send(bytes);
+        expect([status, body.detail]).toEqual([422, expect.stringContaining(words)]);
+      }
+      expect(await stored()).toBe(count);
+    } finally {
+      await rm(folder, { recursive: true });
+    }
   });
 
   it('that are too large are refused while they come in', async () => {

@@ -62,7 +62,13 @@ await Promise.all([
     input: join(root, 'render/draw-page.ts'),
     platform: 'browser',
     logLevel: 'warn',
-    output: { file: join(root, 'dist/draw-page.js'), format: 'esm', minify: true },
+    output: {
+      file: join(root, 'dist/draw-page.js'),
+      format: 'esm',
+      minify: true,
+      // One file: what is loaded where it is needed elsewhere is in it, too.
+      codeSplitting: false,
+    },
   }),
   buildPage({ configFile: join(root, 'vite.config.ts'), logLevel: 'warn' }),
 ]);

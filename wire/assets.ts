@@ -7,9 +7,11 @@ export const assetFacts = z.object({
   type: z.string(),
   /** Bytes. */
   size: z.number(),
-  /** Of pictures, in pixels. */
+  /** Of pictures and videos, in pixels. */
   width: z.number().nullable(),
   height: z.number().nullable(),
   alpha: z.boolean().nullable(),
+  /** Of videos: pictures per second, and how many there are. */
+  video: z.object({ rate: z.object({ num: z.number(), den: z.number() }), pictures: z.number() }).nullable(),
 });
 export type AssetFacts = Readonly<z.infer<typeof assetFacts>>;

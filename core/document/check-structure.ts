@@ -100,6 +100,12 @@ export function checkStructure(shot: Shot, touched?: Touched): DocumentProblem[]
       );
     if (part.backdrop && part.kind !== 'backdrop')
       add('backdrop.unwanted', `${path}/backdrop`, `A ${part.kind} is no backdrop.`);
+    if ((part.kind === 'callout') !== (part.callout !== undefined))
+      add(
+        'callout.unwanted',
+        `${path}/callout`,
+        part.callout ? `A ${part.kind} says nothing: only a callout does.` : 'A callout needs its words.',
+      );
     if ((part.kind === 'shot') !== (part.inset !== undefined))
       add(
         'inset.unwanted',

@@ -1,4 +1,6 @@
 export * from './channel-table';
+export * from './drawing-schema';
+export * from './picture-schema';
 export * from './schema';
 export * from './query';
 export * from './mirror';

@@ -8,7 +8,7 @@ import {
   type ChannelSpec,
   type PartKind,
 } from './channel-table';
-import type { Key, Link, Owner, Part, Shot, Track, Value } from './schema';
+import type { Key, Link, Owner, Part, Picture, Shot, Track, Value } from './schema';
 
 /** Tables whose entries have channels. */
 export const OWNER_TABLES = ['parts', 'shapes', 'looks', 'dials', 'sounds'] as const;
@@ -84,8 +84,10 @@ export function showsChannel(shot: Shot, id: string, spec: ChannelSpec): boolean
       return look?.pattern?.lies === 'surface';
     case 'picture':
       return Object.keys({ ...look?.pictures, ...look?.maps }).length > 0;
+    case 'video':
+      return Object.values({ ...look?.pictures, ...look?.maps }).some(({ video }) => video !== undefined);
     case 'written':
-      return shot.shapes[id]?.text?.glyphs !== undefined;
+      return (shot.shapes[id]?.text ?? shot.parts[id]?.callout?.text)?.glyphs !== undefined;
     case 'layer':
       return Object.values(shot.parts).some(
         (part) => part.look === id && shot.shapes[part.shape ?? '']?.kind === 'plane',
@@ -313,4 +315,23 @@ export function freeName(shot: Shot, name: string): string {
   if (!taken.has(name)) return name;
   const stem = name.replace(/ \d+$/, '');
   for (let n = 2; ; n++) if (!taken.has(`${stem} ${n}`)) return `${stem} ${n}`;
+}
+
+/** All pictures and videos of a shot, on looks and behind everything, with where they stand in the document. */
+export function picturesOf(shot: Shot): { readonly path: readonly string[]; readonly picture: Picture }[] {
+  const found: { path: readonly string[]; picture: Picture }[] = [];
+  const add = (
+    base: readonly string[],
+    pictures: Readonly<Record<string, Picture | undefined>> = {},
+  ): void => {
+    for (const [place, picture] of Object.entries(pictures))
+      if (picture) found.push({ path: [...base, place], picture });
+  };
+  for (const [id, look] of Object.entries(shot.looks)) {
+    add(['looks', id, 'pictures'], look.pictures);
+    add(['looks', id, 'maps'], look.maps);
+  }
+  for (const [id, { backdrop }] of Object.entries(shot.parts))
+    if (backdrop?.picture) add(['parts', id, 'backdrop'], { picture: backdrop.picture });
+  return found;
 }

@@ -2,6 +2,9 @@ import { z } from 'zod';
 import { EASING_NAMES } from '../easing';
 import { AIM_AXES, ROTATION_ORDERS } from '../transform';
 import { PART_KINDS, SHAPE_KINDS } from './channel-table';
+import { calloutSchema, outlineSchema, textSchema } from './drawing-schema';
+import type { SURROUNDINGS, videoSchema } from './picture-schema';
+import { asset, backdropSchema, pictureSchema } from './picture-schema';
 
 /** Version of the document written by this program. */
 export const DOCUMENT_VERSION = 4;
@@ -151,42 +154,11 @@ export const insetSchema = z.strictObject({
   silent: z.literal(true).optional(),
 });
 
-/** Stored bytes, by their SHA-256. */
-const asset = z.string().regex(/^[0-9a-f]{64}$/, 'must be the SHA-256 of stored bytes');
-
-export const PICTURE_SIDE_LIMIT = 8192;
-
-export const pictureSchema = z.strictObject({
-  asset,
-  /** Size in pixels. */
-  width: z.number().int().min(1).max(PICTURE_SIDE_LIMIT),
-  height: z.number().int().min(1).max(PICTURE_SIDE_LIMIT),
-  /** Whether some of it can be seen through. */
-  alpha: z.boolean(),
-  file: z.string().max(200),
-});
-
 /**
  * How a camera sees where it does not through its lens: all lines of sight side by side, or so that at depth 0 of the
  * world a pixel of a layer (1 cm) is a pixel of the picture.
  */
 export const PROJECTIONS = ['parallel', 'pixels'] as const;
-
-/** What is seen behind everything. */
-export const BACKGROUNDS = ['colour', 'gradient', 'picture', 'surroundings'] as const;
-/** Surroundings of our own making, which are mirrored. */
-export const SURROUNDINGS = ['plain', 'workshop', 'quay', 'tent', 'white'] as const;
-
-export const backdropSchema = z
-  .strictObject({
-    shows: z.enum(BACKGROUNDS),
-    surroundings: z.enum(SURROUNDINGS),
-    picture: pictureSchema.optional(),
-  })
-  .refine((backdrop) => backdrop.shows !== 'picture' || backdrop.picture !== undefined, {
-    message: 'a backdrop that shows a picture needs one',
-    path: ['picture'],
-  });
 
 export const partSchema = z.strictObject({
   kind: z.enum(PART_KINDS),
@@ -207,6 +179,8 @@ export const partSchema = z.strictObject({
   projection: z.enum(PROJECTIONS).optional(),
   /** Backdrops only. */
   backdrop: backdropSchema.optional(),
+  /** Callouts only: what it says. */
+  callout: calloutSchema.optional(),
   /** Tray in which the part is kept, with everything below it. */
   tray: id.optional(),
   /** Set while the part may not be chosen or changed in the view. */
@@ -215,30 +189,6 @@ export const partSchema = z.strictObject({
 });
 
 export const PROFILE_LIMIT = 200;
-export const OUTLINE_LIMIT = 60_000;
-export const TEXT_LIMIT = 200;
-
-/** Points of a closed line, x and y in turn. */
-const ring = z.array(z.number().min(-1e6).max(1e6)).min(6).max(OUTLINE_LIMIT);
-
-/**
- * A flat drawing in shares of its own size: y up, its middle at the origin. An outer ring runs counter-clockwise, the
- * rings of its holes clockwise. `letter` counts the letters of a lettering, 0 in any other drawing.
- */
-export const outlineSchema = z
-  .array(
-    z.strictObject({ letter: z.number().int().min(0).max(TEXT_LIMIT), outer: ring, holes: z.array(ring) }),
-  )
-  .max(2000)
-  .refine(
-    (pieces) =>
-      pieces.reduce(
-        (sum, piece) => sum + piece.outer.length + piece.holes.reduce((all, hole) => all + hole.length, 0),
-        0,
-      ) <= OUTLINE_LIMIT,
-    `at most ${OUTLINE_LIMIT / 2} points`,
-  );
-
 export const MESH_FORMATS = ['glb', 'gltf', 'obj', 'stl', 'ply'] as const;
 
 export const shapeSchema = z.strictObject({
@@ -252,18 +202,7 @@ export const shapeSchema = z.strictObject({
   /** Outlines and letterings only. */
   outline: outlineSchema.optional(),
   /** Letterings only: what `outline` was made from. */
-  text: z
-    .strictObject({
-      text: z.string().max(TEXT_LIMIT),
-      font: z.string().max(40),
-      /** Of a text that changes: drawings of all signs that it may show, each from its left edge on. */
-      glyphs: z
-        .record(z.string(), z.strictObject({ advance: z.number().min(0).max(100), outline: outlineSchema }))
-        .optional(),
-      /** Width of a blank. */
-      space: z.number().min(0).max(100).optional(),
-    })
-    .optional(),
+  text: textSchema.optional(),
   /** Meshes only: the file and which of its meshes. */
   mesh: z
     .strictObject({
@@ -471,6 +410,7 @@ export type Part = DeepReadonly<z.infer<typeof partSchema>>;
 export type Shape = DeepReadonly<z.infer<typeof shapeSchema>>;
 export type Look = DeepReadonly<z.infer<typeof lookSchema>>;
 export type Picture = DeepReadonly<z.infer<typeof pictureSchema>>;
+export type Video = DeepReadonly<z.infer<typeof videoSchema>>;
 export type PicturePlace = (typeof PICTURE_PLACES)[number];
 export type Outline = DeepReadonly<z.infer<typeof outlineSchema>>;
 export type PictureMap = (typeof PICTURE_MAPS)[number];
@@ -492,6 +432,7 @@ export type Follow = DeepReadonly<z.infer<typeof followSchema>>;
 export type RepeatOptions = DeepReadonly<z.infer<typeof repeatSchema>>;
 export type Sound = DeepReadonly<z.infer<typeof soundSchema>>;
 export type Clip = DeepReadonly<z.infer<typeof clipSchema>>;
+export type Callout = DeepReadonly<z.infer<typeof calloutSchema>>;
 export type Inset = DeepReadonly<z.infer<typeof insetSchema>>;
 export type Placement = DeepReadonly<z.infer<typeof placementSchema>>;
 export type Recipe = DeepReadonly<z.infer<typeof recipeSchema>>;

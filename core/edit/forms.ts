@@ -14,6 +14,7 @@ import {
 import { Draft, type Change } from './change';
 import { demand } from './demand';
 import { EditRefused } from './values';
+import { videosOf } from './videos';
 
 function demandShape(shot: Shot, id: string, kinds: readonly Shape['kind'][]): Shape {
   const shape = shot.shapes[id];
@@ -73,7 +74,7 @@ const WHOLE = 1e-9;
 
 /**
  * Changes the frame rate. `frames`: everything stays at its frame and so runs faster or slower. `seconds`: everything
- * stays at its moment: keys, markers, sounds, clips and the range move so that the shot lasts as long as before.
+ * stays at its moment: keys, markers, sounds, videos, clips and the range move so that the shot lasts as long as before.
  */
 export function changeRate(shot: Shot, rate: Shot['setup']['rate'], keep: 'frames' | 'seconds'): Change {
   const draft = new Draft(shot);
@@ -101,6 +102,8 @@ export function changeRate(shot: Shot, rate: Shot['setup']['rate'], keep: 'frame
     draft.set(['markers', id, 'frame'], moved(marker.frame));
   for (const [id, sound] of Object.entries(shot.sounds))
     draft.set(['sounds', id, 'start'], moved(sound.start));
+  for (const { path, picture } of videosOf(shot))
+    draft.set([...path, 'video', 'start'], moved(picture.video.start));
   for (const [id, clip] of Object.entries(shot.clips))
     draft.set(['clips', id], {
       ...clip,

@@ -1,5 +1,6 @@
 import { type PART_KINDS, OWNER_TABLES } from '../document';
 import {
+  type Callout,
   childrenOf,
   FOLLOW_CHANNELS,
   freeName,
@@ -31,6 +32,8 @@ export interface NewPart {
   readonly look?: Pick<Look, 'values' | 'pictures' | 'pattern'> & { name?: string };
   /** Of a shot, which one it shows and how. */
   readonly inset?: Inset;
+  /** Of a callout, what it says. */
+  readonly callout?: Callout;
 }
 
 export interface Added {
@@ -70,6 +73,7 @@ export function addPart(shot: Shot, spec: NewPart, random?: () => number): Added
     look,
     ...(spec.kind === 'repeat' ? { repeat: { pattern: 'row' as const, step: null } } : {}),
     ...(spec.inset ? { inset: spec.inset } : {}),
+    ...(spec.callout ? { callout: spec.callout } : {}),
     values: spec.values ?? {},
     tracks: {},
     links: {},

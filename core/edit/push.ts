@@ -4,10 +4,11 @@ import { moveKeys, type KeyAddress } from './keys';
 import { SAME_FRAME } from './put-key';
 import { scaleKeys } from './retime';
 import { EditRefused } from './values';
+import { videosOf } from './videos';
 
 /** What goes along when the keys behind a frame are pushed. */
 export interface Along {
-  /** Markers, and sounds that begin behind the frame. */
+  /** Markers, and sounds and videos that begin behind the frame. */
   readonly markers: boolean;
   /** The last frame of the shot. */
   readonly range: boolean;
@@ -33,7 +34,7 @@ function keysWhere(shot: Shot, addresses: readonly string[], test: (frame: numbe
   );
 }
 
-/** Moves what is no key: markers, sounds and the end of the range. */
+/** Moves what is no key: markers, sounds, videos and the end of the range. */
 function pushRest(shot: Shot, from: number, place: (frame: number) => number, along: Along): Change {
   const draft = new Draft(shot);
   const behind = (frame: number): boolean => frame > from + SAME_FRAME;
@@ -43,6 +44,10 @@ function pushRest(shot: Shot, from: number, place: (frame: number) => number, al
   if (along.markers)
     for (const [id, sound] of Object.entries(shot.sounds))
       if (behind(sound.start)) draft.set(['sounds', id, 'start'], clipped(place(sound.start)));
+  if (along.markers)
+    for (const { path, picture } of videosOf(shot))
+      if (behind(picture.video.start))
+        draft.set([...path, 'video', 'start'], clipped(place(picture.video.start)));
   const last = Math.round(place(shot.setup.last));
   if (along.range && behind(shot.setup.last) && last > shot.setup.first)
     draft.set(['setup', 'last'], clipped(last));

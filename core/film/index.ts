@@ -1,3 +1,4 @@
 export * from './formats';
 export * from './limits';
 export * from './sub-frames';
+export * from './video';

@@ -2,11 +2,13 @@ import type { MeshFormat } from '../document';
 import { refuseGltf, splitGlb } from './gltf';
 
 export type SoundType = 'audio/wav' | 'audio/mpeg' | 'audio/ogg' | 'audio/flac';
+export type VideoType = 'video/mp4' | 'video/webm';
 export type PictureType = 'image/png' | 'image/jpeg' | 'image/webp';
 
 /** What bytes are, told from the bytes alone. */
 export type FileKind =
   | { readonly kind: 'picture'; readonly type: PictureType }
+  | { readonly kind: 'video'; readonly type: VideoType }
   | { readonly kind: 'mesh'; readonly format: MeshFormat }
   | { readonly kind: 'sound'; readonly type: SoundType }
   | { readonly kind: 'notes' }
@@ -16,6 +18,7 @@ export type FileKind =
 export const PICTURE_BYTES = 40 * 1024 * 1024;
 export const MESH_BYTES = 100 * 1024 * 1024;
 export const SOUND_BYTES = 200 * 1024 * 1024;
+export const VIDEO_BYTES = SOUND_BYTES;
 
 export const MESH_TYPES: Record<MeshFormat, string> = {
   glb: 'model/gltf-binary',
@@ -45,6 +48,12 @@ function soundType(bytes: Uint8Array): SoundType | null {
   return null;
 }
 
+/** Kind of a video: MP4 and MOV ("ftyp", ISO/IEC 14496-12, 4.3), WebM and Matroska (EBML head, RFC 8794, 11.2.2). */
+function videoType(bytes: Uint8Array): VideoType | null {
+  if (startsWith(bytes, [0x66, 0x74, 0x79, 0x70], 4)) return 'video/mp4';
+  return startsWith(bytes, [0x1a, 0x45, 0xdf, 0xa3]) ? 'video/webm' : null;
+}
+
 /** The beginning of a file read as Latin-1, enough to tell formats that are text. */
 function opening(bytes: Uint8Array): string {
   let text = '';
@@ -69,6 +78,8 @@ export function fileKind(bytes: Uint8Array): FileKind {
   }
   const sound = soundType(bytes);
   if (sound) return { kind: 'sound', type: sound };
+  const video = videoType(bytes);
+  if (video) return { kind: 'video', type: video };
   if (startsWith(bytes, [0x4d, 0x54, 0x68, 0x64, 0, 0, 0, 6])) return { kind: 'notes' };
   const text = opening(bytes);
   if (text.startsWith('ply\n') || text.startsWith('ply\r')) return { kind: 'mesh', format: 'ply' };

@@ -23,9 +23,9 @@ export interface Offer {
 
 /**
  * What a part does in a shot: a solid has a shape and a look, a light shines and a camera looks along its own -z, a carrier
- * shows nothing of its own and carries others, a shot shows another shot of the project, a backdrop stands behind all.
+ * shows nothing of its own and carries others, a shot shows another shot of the project, a backdrop stands behind all, a label lies over the picture.
  */
-export type PartRole = 'solid' | 'light' | 'camera' | 'carrier' | 'shot' | 'backdrop';
+export type PartRole = 'solid' | 'light' | 'camera' | 'carrier' | 'shot' | 'backdrop' | 'label';
 
 /** Everything that there is to know of a kind of part. Every list of kinds is made from these. */
 export interface PartDefinition {

@@ -190,6 +190,16 @@ const PICTURE: readonly ChannelSpec[] = [
     needs: 'picture',
     help: 'Turns the pictures about the middle of the surface.',
   }),
+  number({
+    path: 'video.shift',
+    group: 'Picture',
+    label: 'Video shift',
+    min: -1e7,
+    max: 1e7,
+    step: 0.1,
+    needs: 'video',
+    help: 'How many of its pictures the videos are further on. At speed 0 this alone says which picture is shown.',
+  }),
 ];
 
 const DROP: readonly ChannelSpec[] = [

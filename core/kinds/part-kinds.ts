@@ -2,6 +2,7 @@ import type { ChannelSpec } from './channel-spec';
 import type { PartDefinition } from './definition';
 import { area } from './part/area';
 import { backdrop } from './part/backdrop';
+import { callout } from './part/callout';
 import { camera } from './part/camera';
 import { hub } from './part/hub';
 import { point } from './part/point';
@@ -25,6 +26,7 @@ const DEFINITIONS = {
   spot,
   area,
   backdrop,
+  callout,
 } as const satisfies Record<string, PartDefinition>;
 
 export type PartKind = keyof typeof DEFINITIONS;

@@ -8,3 +8,4 @@ export * from './lathe';
 export * from './flat';
 export * from './drawing';
 export * from './written';
+export * from './callout';

@@ -22,6 +22,7 @@ function recorder() {
     showTo: note('audience'),
     refine: note('refine'),
     draw: note('draw'),
+    drawOver: note('over'),
   } as unknown as Picture;
   return { asked, renderer, picture };
 }
@@ -38,6 +39,7 @@ describe('one frame of a shot', () => {
       ['audience', 'film'],
       ['refine', camera, 360, 0.12],
       ['draw', renderer, camera, true, false, undefined],
+      ['over', renderer, camera, 320 / 180],
     ]);
     // The document's colours are linear light, which three keeps as they are.
     expect(new Color().setRGB(0.1, 0.2, 0.3).equals(sky)).toBe(true);

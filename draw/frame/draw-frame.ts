@@ -29,6 +29,8 @@ export interface FrameOf {
 /** An edge that is off by less is not seen, however long one looks. */
 export const UNSEEN_PX = 0.12;
 
+const SIZE = new Vector2();
+
 /** Linear colour of a document as three has it. */
 export function shotColour([r, g, b]: readonly [number, number, number]): Color {
   return new Color().setRGB(r, g, b);
@@ -63,7 +65,9 @@ export function drawFrame(
   picture.showTo(audience);
   if (!camera) return;
   const ratio = renderer.getPixelRatio();
-  const height = region?.height ?? renderer.getSize(new Vector2()).y;
+  const height = region?.height ?? renderer.getSize(SIZE).y;
   picture.refine(camera, height * ratio, tolerance);
   picture.draw(renderer, camera, audience === 'film', background === null, exposure);
+  const size = region ?? renderer.getSize(SIZE);
+  picture.drawOver(renderer, camera, size.width / size.height);
 }

@@ -159,7 +159,10 @@ export class Exposure {
       evaluator = film.beside(of.evaluator);
       evaluator.evaluate(of.evaluator.frame + look.open * sub!.time);
     }
+    // A video shows one picture in a frame of the film, as the screen before a camera would.
+    picture.assets.hold = true;
     picture.update(evaluator, sub);
+    picture.assets.hold = false;
     const camera = this.camera(evaluator, index);
     const { autoUpdate } = renderer.shadowMap;
     if (samples > 1) renderer.shadowMap.autoUpdate = index === 0 || blurred || picture.softLights;
@@ -228,5 +231,7 @@ export class Exposure {
       height: this.height,
     });
     picture.showTo('film');
+    const camera = picture.shotCamera(of.evaluator, { aspect, beyond: of.beyond ?? 0 });
+    if (camera) picture.drawOver(renderer, camera, this.width / this.height);
   }
 }

@@ -1,6 +1,9 @@
 import { LinearMipmapLinearFilter, SRGBColorSpace, Texture, type BufferGeometry } from 'three';
-import type { MeshFormat, Shot } from '../../core/document';
+import { picturesOf, type MeshFormat, type Picture, type Shot } from '../../core/document';
+import type { Evaluator } from '../../core/evaluate';
+import { videoPicture } from '../../core/film';
 import { readMeshFile } from './mesh-file';
+import { Videos } from './videos';
 
 /** Gives the stored bytes of a hash. */
 export type ReadAsset = (hash: string) => Promise<Uint8Array>;
@@ -16,8 +19,54 @@ export class Assets {
   readonly failures = new Map<string, string>();
   /** Called when something has come. */
   onArrival: () => void = () => undefined;
+  /** Called when a picture of a video has come that was asked for. */
+  onPicture: () => void = () => undefined;
+  /** Videos stand still: what is asked for is the picture that is there. */
+  hold = false;
+  private readonly videos: Videos;
 
-  constructor(private readonly read: ReadAsset) {}
+  constructor(private readonly read: ReadAsset) {
+    this.videos = new Videos(
+      read,
+      () => this.onPicture(),
+      (hash, reason) => {
+        this.failures.set(hash, reason);
+        this.onArrival();
+      },
+    );
+  }
+
+  /** Whether a picture of a video that was asked for has not come yet. */
+  get coming(): boolean {
+    return this.videos.coming;
+  }
+
+  /** Waits until the pictures of videos that were asked for have come. @throws Error where one cannot be shown */
+  async settled(): Promise<void> {
+    await this.videos.settled();
+  }
+
+  /**
+   * A picture as it is shown at the evaluated frame; a video shows the one whose turn it is.
+   * @param asker on what it is, and the place there
+   * @param shift of a video, pictures
+   */
+  pictureAt(
+    picture: Picture,
+    asker: readonly [what: object, place: string],
+    evaluator: Evaluator,
+    shift = 0,
+  ): Texture | null {
+    const { video } = picture;
+    if (!video) return this.picture(picture.asset);
+    const wanted = videoPicture(video, evaluator.frame, evaluator.plan.shot.setup.rate, shift);
+    return this.videos.picture({ ...picture, video }, ...asker, this.hold ? null : wanted);
+  }
+
+  /** Frees the pictures of videos that somebody has shown. */
+  leave(asker: object): void {
+    this.videos.leave(asker);
+  }
 
   /** Picture of a hash, or `null` while it is on its way or when it cannot be read. */
   picture(hash: string): Texture | null {
@@ -74,17 +123,22 @@ export class Assets {
   /** Waits until everything that a shot shows has come. @throws Error naming the files that cannot be shown */
   async ready(shot: Shot): Promise<void> {
     const wanted = new Map<string, string>();
-    for (const look of Object.values(shot.looks))
-      for (const picture of Object.values(look.pictures ?? {})) {
-        this.picture(picture.asset);
-        wanted.set(picture.asset, picture.file);
-      }
+    const films: Promise<unknown>[] = [];
+    for (const { picture } of picturesOf(shot)) {
+      const { asset, file, video } = picture;
+      if (video)
+        films.push(
+          this.videos.open(asset, video).catch((error: Error) => this.failures.set(asset, error.message)),
+        );
+      else this.picture(asset);
+      wanted.set(asset, file);
+    }
     for (const { mesh } of Object.values(shot.shapes)) {
       if (!mesh) continue;
       this.mesh(mesh.asset, mesh.format, mesh.index);
       wanted.set(mesh.asset, mesh.file);
     }
-    await Promise.all([...this.pending.values()]);
+    await Promise.all([...this.pending.values(), ...films]);
     const failed = [...wanted].filter(([hash]) => this.failures.has(hash));
     if (failed.length > 0)
       throw new Error(
@@ -93,7 +147,8 @@ export class Assets {
   }
 
   dispose(): void {
-    this.onArrival = () => undefined;
+    this.onArrival = this.onPicture = () => undefined;
+    this.videos.dispose();
     for (const texture of this.textures.values()) texture?.dispose();
     for (const list of this.meshes.values()) for (const geometry of list ?? []) geometry.dispose();
   }

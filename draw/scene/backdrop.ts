@@ -20,8 +20,11 @@ export interface BackdropNow {
 
 const PLAIN: Backdrop = { shows: 'colour', surroundings: 'plain' };
 
-/** The backdrop of a shot at the evaluated frame: that of its first shown backdrop, else the colour of the shot. */
-export function backdropOf(evaluator: Evaluator, assets: Assets): BackdropNow {
+/**
+ * The backdrop of a shot at the evaluated frame: that of its first shown backdrop, else the colour of the shot.
+ * @param asker for whom a video plays
+ */
+export function backdropOf(evaluator: Evaluator, assets: Assets, asker: object): BackdropNow {
   const { plan, shown } = evaluator;
   const { shot } = plan;
   const node = plan.nodes.findIndex((id, i) => shot.parts[id]!.kind === 'backdrop' && shown[i] === 1);
@@ -49,7 +52,7 @@ export function backdropOf(evaluator: Evaluator, assets: Assets): BackdropNow {
     colour: colour('colour'),
     upper: colour('upper'),
     brightness: number('brightness'),
-    picture: options.picture ? assets.picture(options.picture.asset) : null,
+    picture: options.picture ? assets.pictureAt(options.picture, [asker, 'backdrop'], evaluator) : null,
     mirrored: number('mirrored'),
     turn: number('turn'),
     fog: fog > 0 ? { distance: fog, colour: colour('fogcolour') } : null,

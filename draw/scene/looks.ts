@@ -8,7 +8,13 @@ import {
   type Material,
   type Texture,
 } from 'three';
-import { FINISH_PATHS, type Look, type PicturePlace } from '../../core/document';
+import {
+  FINISH_PATHS,
+  type Look,
+  type Picture,
+  type PictureMap,
+  type PicturePlace,
+} from '../../core/document';
 import type { Evaluator } from '../../core/evaluate';
 import { BOX_FACES } from '../../core/shape';
 import type { Assets } from './assets';
@@ -41,6 +47,7 @@ export class LookMaterial {
   private faces: MeshStandardMaterial[] | null = null;
   private pattern: PatternUniforms | null = null;
   private readonly placed = new Placed();
+  private assets: Assets | null = null;
   /** Throws and takes shadows. */
   throws = true;
   takes = true;
@@ -129,9 +136,11 @@ export class LookMaterial {
     const number = (path: string): number => evaluator.number(`${id}/${path}`);
     const { maps } = look;
     const picture = look.pictures?.[place] ?? look.pictures?.all;
-    const map = this.placed.of(picture && assets.picture(picture.asset), 'colour');
-    const data = (entry: { asset: string } | undefined): Texture | null =>
-      this.placed.of(entry && assets.picture(entry.asset), 'data');
+    this.assets = assets;
+    const shown = (entry: Picture | undefined, at: string): Texture | null =>
+      entry ? assets.pictureAt(entry, [this, at], evaluator, entry.video ? number('video.shift') : 0) : null;
+    const map = this.placed.of(shown(picture, look.pictures?.[place] ? place : 'all'), 'colour');
+    const data = (what: PictureMap): Texture | null => this.placed.of(shown(maps?.[what], what), 'data');
     material.color.setRGB(...evaluator.colour(`${id}/colour`));
     material.emissive.copy(material.color).multiply(TINT.setRGB(...evaluator.colour(`${id}/glowcolour`)));
     material.emissiveIntensity = number('glow');
@@ -150,11 +159,11 @@ export class LookMaterial {
     }
     const wanted = {
       map,
-      emissiveMap: this.placed.of(maps?.glow && assets.picture(maps.glow.asset), 'colour') ?? map,
-      roughnessMap: data(maps?.roughness),
-      metalnessMap: data(maps?.metallic),
-      normalMap: data(maps?.normal),
-      alphaMap: data(maps?.opacity),
+      emissiveMap: this.placed.of(shown(maps?.glow, 'glow'), 'colour') ?? map,
+      roughnessMap: data('roughness'),
+      metalnessMap: data('metallic'),
+      normalMap: data('normal'),
+      alphaMap: data('opacity'),
       transparent: material.opacity < 1 || (picture?.alpha ?? false) || maps?.opacity !== undefined,
       alphaTest: picture?.alpha || maps?.opacity ? CLEAR : 0,
       side: look.twoSided ? DoubleSide : FrontSide,
@@ -171,6 +180,7 @@ export class LookMaterial {
     this.shadow?.dispose();
     this.faces?.forEach((face) => face.dispose());
     this.placed.dispose();
+    this.assets?.leave(this);
   }
 }
 

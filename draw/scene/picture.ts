@@ -4,6 +4,7 @@ import {
   Light,
   Matrix4,
   Mesh,
+  Object3D,
   PerspectiveCamera,
   PointLight,
   Scene,
@@ -12,7 +13,6 @@ import {
   Vector3,
   type BufferGeometry,
   type Camera,
-  type Object3D,
   type OrthographicCamera,
   type WebGLRenderer,
 } from 'three';
@@ -24,6 +24,7 @@ import { finenessFor, isRound } from '../../core/shape';
 import { Assets } from './assets';
 import { Copies, makeMesh } from './copies';
 import { backdropOf, type BackdropNow } from './backdrop';
+import { DrawnCallout, Overlay, seenAt, type CalloutBox } from './callouts';
 import { ShotCameras, type CameraOf } from './cameras';
 import { DropShadow } from './drop-shadow';
 import { Geometries } from './geometries';
@@ -52,6 +53,8 @@ interface Drawn {
   readonly drop?: DropShadow;
   /** Of a shot in the shot, its pictures. */
   readonly inner?: InnerPictures;
+  /** Of a callout, what lies over the picture. */
+  readonly callout?: DrawnCallout;
 }
 
 /** Plans of the shots that can be shown in others, by their ids; `null` for those that are not known. */
@@ -91,6 +94,7 @@ export class Picture {
   /** What stands behind everything at the frame last brought up. */
   backdrop: BackdropNow | null = null;
 
+  private readonly overlay = new Overlay();
   private inner: InnerPlans = () => null;
   /** Share of its opacity with which all of it is drawn. */
   fade = 1;
@@ -127,9 +131,10 @@ export class Picture {
     this.drawnNodes = plan.nodes;
     this.drawnAs = as;
     this.scene.clear();
-    for (const { inner, drop } of this.drawn) {
+    for (const { inner, drop, callout } of this.drawn) {
       inner?.dispose();
       drop?.dispose();
+      callout?.dispose();
     }
     this.drawn = [];
     this.objects.clear();
@@ -167,12 +172,25 @@ export class Picture {
         return makeArea(id, node);
       case 'shot':
         return this.makeInner(id, node);
+      case 'callout':
+        return this.makeCallout(id, node);
       case 'hub':
       case 'repeat':
       case 'camera':
       case 'backdrop':
         return null;
     }
+  }
+
+  private makeCallout(id: string, node: number): Omit<Drawn, 'id'> {
+    const callout = new DrawnCallout(id);
+    return {
+      node,
+      // Carries where it points and whether it is seen.
+      object: new Object3D(),
+      callout,
+      refresh: (evaluator) => callout.refresh(evaluator, this.plan!.shot.parts[id]!.callout!),
+    };
   }
 
   private makeInner(id: string, node: number): Omit<Drawn, 'id'> {
@@ -269,7 +287,7 @@ export class Picture {
     this.hidden = [];
     this.geometries.begin();
     this.scene.environmentIntensity = UNLIT_SHARE;
-    this.backdrop = backdropOf(evaluator, this.assets);
+    this.backdrop = backdropOf(evaluator, this.assets, this);
     const { looks } = this.plan!.shot;
     for (const [id, material] of this.looks)
       material.refresh(id, looks[id]!, evaluator, this.assets, this.fade);
@@ -404,6 +422,37 @@ export class Picture {
     }
   }
 
+  /** Callouts that are shown, each with where a camera sees its point. */
+  private pointed(camera: Camera, aspect: number): { callout: DrawnCallout; at: [number, number] }[] {
+    return this.drawn.flatMap(({ object, callout }) => {
+      const at = callout && object.visible ? seenAt(object.matrixWorld, camera, aspect) : null;
+      return callout && at ? [{ callout, at }] : [];
+    });
+  }
+
+  /**
+   * Lays the callouts over a picture that is drawn already: no light, lens or tone changes them.
+   * @param camera that the picture was taken with
+   * @param aspect width of the picture for a height of 1
+   */
+  drawOver(renderer: WebGLRenderer, camera: Camera, aspect: number): void {
+    const pointed = this.pointed(camera, aspect);
+    if (pointed.length === 0) return;
+    pointed.forEach(({ callout, at }, i) => callout.place(at, pointed.length - 1 - i));
+    this.overlay.draw(
+      renderer,
+      pointed.map(({ callout }) => callout),
+      aspect,
+    );
+  }
+
+  /** Where the words of the shown callouts lie in a picture, the last drawn first. */
+  calloutBoxes(camera: Camera, aspect: number): CalloutBox[] {
+    return this.pointed(camera, aspect)
+      .flatMap(({ callout, at }) => callout.box(at, aspect) ?? [])
+      .reverse();
+  }
+
   /** Object of a part that has one. */
   objectOf(id: string): Object3D | null {
     return this.objects.get(id) ?? null;
@@ -445,11 +494,13 @@ export class Picture {
 
   /** Frees what it made; the assets are left to whoever gave them. */
   dispose(): void {
-    for (const { inner, drop } of this.drawn) {
+    for (const { inner, drop, callout } of this.drawn) {
       inner?.dispose();
       drop?.dispose();
+      callout?.dispose();
     }
     this.geometries.dispose();
+    this.assets.leave(this);
     for (const material of [...this.looks.values(), ...this.ownLooks.values()]) material.dispose();
     this.scene.clear();
   }

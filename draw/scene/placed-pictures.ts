@@ -7,6 +7,8 @@ type ReadAs = 'colour' | 'data';
 /** The pictures of one look where they lie on it: of its size, shifted and turned about the middle of the surface. */
 export class Placed {
   private readonly own = new Map<string, Texture>();
+  /** Which state of its pixels a picture was last taken in: those of a video change. */
+  private readonly taken = new WeakMap<Texture, number>();
   private readonly matrix = new Matrix3();
   private moved = false;
 
@@ -49,6 +51,10 @@ export class Placed {
       texture.matrixAutoUpdate = false;
       texture.needsUpdate = true;
       this.own.set(key, texture);
+    }
+    if (this.taken.get(texture) !== picture.version) {
+      this.taken.set(texture, picture.version);
+      texture.needsUpdate = true;
     }
     if (this.moved) texture.matrix.copy(this.matrix);
     else texture.matrix.identity();

@@ -1,14 +1,16 @@
 import sharp from 'sharp';
-import { PICTURE_SIDE_LIMIT } from '../../core/document';
+import { PICTURE_SIDE_LIMIT, VIDEO_SIDE_LIMIT } from '../../core/document';
 import {
   fileKind,
   MESH_TYPES,
   PICTURE_BYTES,
   refuseMesh,
   SOUND_BYTES,
+  VIDEO_BYTES,
   type SoundType,
+  type VideoType,
 } from '../../core/format';
-import { BrokenSound, probeSound } from '../../decode';
+import { BrokenMedia, probeSound, probeVideo } from '../../decode';
 import { SOUND_TAKEN_SECONDS } from '../../wire';
 import type { AssetFacts } from '../../wire';
 import { Problem } from '../problem';
@@ -51,19 +53,20 @@ async function measure(bytes: Buffer): Promise<Pick<AssetFacts, 'width' | 'heigh
 }
 
 /**
- * Stores a picture, a mesh or a sound.
+ * Stores a picture, a video, a mesh or a sound.
  * @throws Problem for a file that is broken, oversized, empty or of no known kind
  */
 export async function keepFile(db: Database, bytes: Buffer): Promise<AssetFacts> {
   if (bytes.length === 0) throw new Problem(422, 'empty-file', 'The file is empty.');
   const found = fileKind(bytes);
   if (found.kind === 'picture') return keepAsset(db, bytes, { type: found.type, ...(await measure(bytes)) });
+  if (found.kind === 'video') return keepVideo(db, bytes, found.type);
   if (found.kind === 'sound') return keepSound(db, bytes, found.type);
   if (found.kind !== 'mesh')
     throw new Problem(
       415,
       'unknown-file',
-      'This is no file that can be kept here: PNG, JPEG and WebP pictures, GLB, glTF, OBJ, STL and PLY meshes, and WAV, MP3, OGG and FLAC sounds can.',
+      'This is no file that can be kept here: PNG, JPEG and WebP pictures, MP4 and WebM videos, GLB, glTF, OBJ, STL and PLY meshes, and WAV, MP3, OGG and FLAC sounds can.',
     );
   const reason = refuseMesh(found.format, bytes, (part) => new TextDecoder().decode(part));
   if (reason) throw new Problem(422, 'broken-mesh', reason);
@@ -82,7 +85,7 @@ async function keepSound(db: Database, bytes: Buffer, type: SoundType): Promise<
   try {
     facts = await withFile(bytes, probeSound);
   } catch (error) {
-    if (!(error instanceof BrokenSound)) throw error;
+    if (!(error instanceof BrokenMedia)) throw error;
     throw new Problem(
       422,
       'broken-sound',
@@ -100,4 +103,33 @@ async function keepSound(db: Database, bytes: Buffer, type: SoundType): Promise<
     await noteSound(client, kept.hash, facts);
     return kept;
   });
+}
+
+/** Stores a video. @throws Problem for one that is broken, too large, or coded so that it cannot be shown */
+async function keepVideo(db: Database, bytes: Buffer, type: VideoType): Promise<AssetFacts> {
+  if (bytes.length > VIDEO_BYTES)
+    throw new Problem(
+      413,
+      'too-large',
+      `The video has ${Math.ceil(bytes.length / MB)} MB: videos may have ${VIDEO_BYTES / MB} MB. Cut out what the shot needs.`,
+    );
+  let facts;
+  try {
+    facts = await withFile(bytes, probeVideo);
+  } catch (error) {
+    if (!(error instanceof BrokenMedia)) throw error;
+    throw new Problem(
+      422,
+      'broken-video',
+      `The video cannot be taken: ${error.message}. Save it as MP4 with H.264 or as WebM with VP9.`,
+    );
+  }
+  const { width, height, alpha, rate, pictures } = facts;
+  if (Math.max(width, height) > VIDEO_SIDE_LIMIT)
+    throw new Problem(
+      422,
+      'video-too-large',
+      `The video has ${width} by ${height} pixels: at most ${VIDEO_SIDE_LIMIT} on a side are allowed. Make it smaller and drop it again.`,
+    );
+  return keepAsset(db, bytes, { type, width, height, alpha, video: { rate, pictures } });
 }

@@ -79,7 +79,10 @@ function AddContents() {
         return;
       }
       const solids = Object.values(session.shot.parts).filter((part) => part.kind === 'solid').length;
-      const spec = await newPartOf(entry, solids);
+      const [id] = session.choice.now.chosen;
+      const about =
+        id !== undefined && session.shot.parts[id] ? { id, name: session.shot.parts[id].name } : null;
+      const spec = await newPartOf(entry, solids, about);
       addAndShow(session, spec);
     } catch (error) {
       toast.error(error instanceof Error ? error.message : String(error));
@@ -159,8 +162,8 @@ function AddContents() {
           Bring files in...
         </button>
         <span className="min-w-[60%] flex-1 text-ink-2">
-          PNG, JPEG, WebP as layers; SVG as outlines; GLB, glTF, OBJ, STL, PLY as meshes; WAV, MP3, OGG, FLAC
-          as sounds; MIDI notes as beats. They can also be dropped on the view.
+          PNG, JPEG, WebP, MP4, WebM as layers; SVG as outlines; GLB, glTF, OBJ, STL, PLY as meshes; WAV, MP3,
+          OGG, FLAC as sounds; MIDI notes as beats. They can also be dropped on the view.
         </span>
         <span className="flex items-center gap-1.5">
           <label htmlFor="picture-size">Pictures are</label>
@@ -207,7 +210,7 @@ function AddContents() {
           multiple
           hidden
           data-testid="bring-files"
-          accept=".png,.jpg,.jpeg,.webp,.svg,.glb,.gltf,.bin,.obj,.stl,.ply,.wav,.mp3,.ogg,.oga,.flac,.mid,.midi"
+          accept=".png,.jpg,.jpeg,.webp,.mp4,.mov,.m4v,.webm,.svg,.glb,.gltf,.bin,.obj,.stl,.ply,.wav,.mp3,.ogg,.oga,.flac,.mid,.midi"
           onChange={(event) => {
             const files = [...(event.target.files ?? [])];
             session.sheets.show(null);

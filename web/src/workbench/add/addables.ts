@@ -56,11 +56,32 @@ export async function formOf(kind: ShapeKind): Promise<Partial<Pick<Shape, 'prof
   return { outline: made.outline, text: made.text };
 }
 
+/** Font that callouts begin with. */
+const CALLOUT_FONT = 'oswald';
+
+/** A callout that says the name of the part to which it points, or that it is one. */
+async function newCallout(entry: Addable, about: About | null): Promise<NewPart> {
+  let made = await letteringOutline(about?.name ?? entry.name, CALLOUT_FONT);
+  // The font may not have the letters of the name.
+  if (!made.ok) made = await letteringOutline(entry.name, CALLOUT_FONT);
+  if (!made.ok) throw new Error(made.reason);
+  const { text, outline } = made;
+  return { kind: entry.kind, name: entry.name, parent: about?.id ?? null, callout: { text, outline } };
+}
+
+/** The part that a new one is about. */
+interface About {
+  readonly id: string;
+  readonly name: string;
+}
+
 /**
  * The part that an entry of the list makes.
  * @param before how many solids there are already: each new one has another colour of the palette
+ * @param about the chosen part: a callout points to it and goes with it
  */
-export async function newPartOf(entry: Addable, before = 0): Promise<NewPart> {
+export async function newPartOf(entry: Addable, before = 0, about: About | null = null): Promise<NewPart> {
+  if (entry.kind === 'callout') return newCallout(entry, about);
   const values = { ...(entry.height ? { 'location.y': entry.height } : {}), ...entry.values };
   if (!entry.shape) return { kind: entry.kind, name: entry.name, values };
   const form = await formOf(entry.shape);

@@ -50,18 +50,30 @@ export function partName(from: string): string {
   return plain === '' ? 'Part' : plain[0]!.toUpperCase() + plain.slice(1);
 }
 
-/** Stores a picture file. @throws Error with the reason when it is no picture or cannot be taken */
-export async function keepPicture(file: File): Promise<Picture> {
+/** Files that can be put on a look, for a dialog that chooses one. */
+export const PICTURE_FILES = 'image/png,image/jpeg,image/webp,video/mp4,video/webm';
+
+/**
+ * Stores a file of a picture or a video.
+ * @param start frame at which a video begins to play
+ * @throws Error with the reason when it is neither or cannot be taken
+ */
+export async function keepPicture(file: File, start: number): Promise<Picture> {
   const bytes = await read(file);
-  if (fileKind(bytes).kind !== 'picture')
-    throw new Refused('this is no PNG, JPEG or WebP picture, whatever its name says.');
+  const { kind } = fileKind(bytes);
+  if (kind !== 'picture' && kind !== 'video')
+    throw new Refused(
+      'this is no PNG, JPEG or WebP picture and no MP4 or WebM video, whatever its name says.',
+    );
   const facts = await keepAsset(bytes);
+  const { video } = facts;
   return {
     asset: facts.hash,
     width: facts.width!,
     height: facts.height!,
     alpha: facts.alpha!,
     file: file.name.slice(0, 200),
+    ...(video ? { video: { ...video, start, speed: 1, from: 0, to: video.pictures, after: 'hold' } } : {}),
   };
 }
 
@@ -344,7 +356,8 @@ export async function bringIn(
       const bytes = await read(file);
       if (bytes.length === 0) throw new Refused('it is empty.');
       const found = fileKind(bytes);
-      if (found.kind === 'picture') addPicture(maker, await keepPicture(file), options);
+      if (found.kind === 'picture' || found.kind === 'video')
+        addPicture(maker, await keepPicture(file, session.time.now.frame), options);
       else if (found.kind === 'sound') await maker.addSound(session.time.now.frame, file, bytes);
       else if (found.kind === 'notes') {
         const { readNotes } = await import('../../../../core/format/midi');
@@ -353,7 +366,7 @@ export async function bringIn(
       else if (found.kind === 'mesh') await addMesh(maker, session.assets, found.format, file, bytes, files);
       else
         throw new Refused(
-          'it is none of the kinds that can be brought in: PNG, JPEG, WebP, SVG, GLB, glTF, OBJ, STL, PLY, WAV, MP3, OGG, FLAC, MIDI.',
+          'it is none of the kinds that can be brought in: PNG, JPEG, WebP, MP4, WebM, SVG, GLB, glTF, OBJ, STL, PLY, WAV, MP3, OGG, FLAC, MIDI.',
         );
     } catch (error) {
       refused.push(`${file.name}: ${error instanceof Error ? error.message : String(error)}`);

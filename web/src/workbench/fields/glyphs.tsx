@@ -30,6 +30,14 @@ const DRAWINGS: Partial<Record<PartKind, ReactNode>> = {
       <circle cx="10" cy="8.500" r="1.800" opacity=".65" />
     </>
   ),
+  callout: (
+    <>
+      <rect x="9" y="4" width="12" height="7" rx="1.500" />
+      <path d="M9 7.500H6.500L4.500 17" opacity=".65" />
+      <circle cx="4.300" cy="18.500" r="1.600" />
+      <path d="M12 7.500h6" opacity=".65" />
+    </>
+  ),
   camera: (
     <>
       <path d="M4 7h9v10H4zM13 10.5l7-3.5v10l-7-3.5" />

@@ -71,6 +71,8 @@ class Balls {
       const evaluator = new Evaluator(plan);
       evaluator.evaluate(1);
       picture.setPlan(plan);
+      picture.update(evaluator);
+      await picture.assets.settled();
       film.draw(picture, { evaluator, aspect: 1 });
       return URL.createObjectURL(await canvas.convertToBlob({ type: 'image/png' }));
     });

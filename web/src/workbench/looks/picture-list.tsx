@@ -9,9 +9,10 @@ import {
   type Shot,
 } from '../../../../core/document';
 import { setPicture, setPictureMap, type Change } from '../../../../core/edit';
-import { keepPicture } from '../add/bring-in';
+import { keepPicture, PICTURE_FILES } from '../add/bring-in';
 import { chooseFile } from '../choose-file';
 import { useSession, useShot } from '../session';
+import { VideoForm } from './video-form';
 
 const PLACE_WORDS: Record<PicturePlace, string> = {
   all: 'all over',
@@ -41,7 +42,17 @@ function setOn(shot: Shot, look: string, where: Where, picture: Picture | null):
   return isMap(where) ? setPictureMap(shot, look, where, picture) : setPicture(shot, look, where, picture);
 }
 
-/** The pictures on a look. */
+function Small({ picture }: { picture: Picture }) {
+  const source = `/api/assets/${picture.asset}`;
+  const box = 'size-8 flex-none rounded border border-line object-cover';
+  return picture.video ? (
+    <video src={source} muted preload="metadata" className={box} aria-hidden="true" />
+  ) : (
+    <img src={source} alt="" className={box} />
+  );
+}
+
+/** The pictures and videos on a look. */
 export function PictureList({ id }: { id: string }) {
   const session = useSession();
   const shot = useShot((state) => state.shot);
@@ -58,7 +69,7 @@ export function PictureList({ id }: { id: string }) {
   const put = async (place: Where, file: File): Promise<void> => {
     setBusy(true);
     try {
-      const picture = await keepPicture(file);
+      const picture = await keepPicture(file, session.time.now.frame);
       session.edit((current) => setOn(current, lookId, place, picture));
     } catch (error) {
       toast.error(`${file.name}: ${error instanceof Error ? error.message : String(error)}`);
@@ -72,27 +83,27 @@ export function PictureList({ id }: { id: string }) {
         .filter((place) => on(place))
         .map((place) => {
           const picture = on(place)!;
+          const table = isMap(place) ? 'maps' : 'pictures';
           return (
-            <div key={place} className="flex items-center gap-2">
-              <img
-                src={`/api/assets/${picture.asset}`}
-                alt=""
-                className="size-8 flex-none rounded border border-line object-cover"
-              />
-              <span className="min-w-0 flex-1 truncate" title={picture.file}>
-                {picture.file}
-                <span className="num block text-ink-3">
-                  {picture.width}×{picture.height} px, {wordsOf(place)}
+            <div key={place} className="grid grid-cols-[minmax(0,1fr)] gap-1">
+              <div className="flex items-center gap-2">
+                <Small picture={picture} />
+                <span className="min-w-0 flex-1 truncate" title={picture.file}>
+                  {picture.file}
+                  <span className="num block text-ink-3">
+                    {picture.width}×{picture.height} px, {wordsOf(place)}
+                  </span>
                 </span>
-              </span>
-              <button
-                type="button"
-                className="text-teal hover:underline"
-                aria-label={`Take the picture off: ${wordsOf(place)}`}
-                onClick={() => session.edit((current) => setOn(current, lookId, place, null))}
-              >
-                Take off
-              </button>
+                <button
+                  type="button"
+                  className="text-teal hover:underline"
+                  aria-label={`Take the picture off: ${wordsOf(place)}`}
+                  onClick={() => session.edit((current) => setOn(current, lookId, place, null))}
+                >
+                  Take off
+                </button>
+              </div>
+              <VideoForm picture={picture} path={['looks', lookId, table, place]} look={lookId} />
             </div>
           );
         })}
@@ -104,11 +115,11 @@ export function PictureList({ id }: { id: string }) {
           disabled={busy}
           onChange={(event) => {
             const place = event.target.value as Where;
-            chooseFile('image/png,image/jpeg,image/webp', (file) => void put(place, file));
+            chooseFile(PICTURE_FILES, (file) => void put(place, file));
           }}
         >
           <option value="" disabled>
-            {busy ? 'Storing the picture...' : 'Put a picture on...'}
+            {busy ? 'Storing it...' : 'Put a picture or video on...'}
           </option>
           {all.map((place) => (
             <option key={place} value={place}>

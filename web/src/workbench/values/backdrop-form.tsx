@@ -1,15 +1,16 @@
 import { toast } from 'sonner';
 import { BACKGROUNDS, SURROUNDINGS, type Backdrop, type SurroundingsKind } from '../../../../core/document';
 import { changeBackdrop } from '../../../../core/edit';
-import { keepPicture } from '../add/bring-in';
+import { keepPicture, PICTURE_FILES } from '../add/bring-in';
 import { chooseFile } from '../choose-file';
 import { useSession, useShot } from '../session';
+import { VideoForm } from '../looks/video-form';
 import { OptionRow, wordsOf } from './option-row';
 
 const SHOWS: Record<Backdrop['shows'], string> = {
   colour: 'a colour',
   gradient: 'a gradient',
-  picture: 'a picture',
+  picture: 'a picture or video',
   surroundings: 'the surroundings',
 };
 
@@ -35,8 +36,8 @@ export function BackdropForm({ id }: { id: string }) {
     session.edit((shot) => changeBackdrop(shot, id, options));
   };
   const choosePicture = (): void =>
-    chooseFile('image/png,image/jpeg,image/webp', (file) => {
-      keepPicture(file).then(
+    chooseFile(PICTURE_FILES, (file) => {
+      keepPicture(file, session.time.now.frame).then(
         (kept) => change({ shows: 'picture', picture: kept }),
         (error: Error) => toast.error(`${file.name}: ${error.message}`),
       );
@@ -61,6 +62,9 @@ export function BackdropForm({ id }: { id: string }) {
             Another
           </button>
         </div>
+      )}
+      {shows === 'picture' && picture && (
+        <VideoForm picture={picture} path={['parts', id, 'backdrop', 'picture']} look={null} />
       )}
       <OptionRow
         label="Mirrored are"

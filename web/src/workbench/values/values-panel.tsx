@@ -17,6 +17,7 @@ import { kindWords } from '../kind-words';
 import { useSession, useChoice, useCopied, useSheets, useShot, useViewSettings } from '../session';
 import { LookForm } from '../looks/look-form';
 import { BackdropForm } from './backdrop-form';
+import { CalloutForm } from './callout-form';
 import { canFold, isFolded, toggleFold } from './folds';
 import { rowMatches, rowsOf, type Row } from './rows';
 import { InsetForm } from './inset-form';
@@ -218,6 +219,7 @@ export function ValuesPanel() {
             {single && group === 'Shape' && <ShapeForm id={id} />}
             {single && group === 'Look' && <LookForm id={id} />}
             {single && group === 'Backdrop' && <BackdropForm id={id} />}
+            {single && group === 'Callout' && <CalloutForm id={id} />}
             {rows
               .filter((row) => row.group === group && !folded(group))
               .map((row) => (

@@ -33,10 +33,23 @@ function openMeshes({ picture, shot }: PickFrom): Mesh[] {
   return picture.pickable().filter((mesh) => !locked.has(mesh.userData.part as string));
 }
 
+/** Callouts that are not locked and have their words at a point of the view: they lie over everything. */
+function calloutsAt({ picture, camera, area, shot }: PickFrom, x: number, y: number): string[] {
+  const { locked } = standingOf(shot);
+  const at = [(x - area.left) / area.width, (y - area.top) / area.height] as const;
+  return picture
+    .calloutBoxes(camera, area.width / area.height)
+    .filter(
+      ({ id, left, right, top, bottom }) =>
+        !locked.has(id) && at[0] >= left && at[0] <= right && at[1] >= top && at[1] <= bottom,
+    )
+    .map(({ id }) => id);
+}
+
 /** Parts under a point of the view that are not locked, nearest first. */
 export function partsAt(from: PickFrom, x: number, y: number): string[] {
   const hits = casterAt(from, x, y).intersectObjects(openMeshes(from), false);
-  return [...new Set(hits.map((hit) => hit.object.userData.part as string))];
+  return [...new Set([...calloutsAt(from, x, y), ...hits.map((hit) => hit.object.userData.part as string)])];
 }
 
 /** The nearest surface under a point of the view. */

@@ -98,6 +98,7 @@ export class ViewPainter {
       this.shadowsOf = null;
       this.ask();
     };
+    session.assets.onPicture = () => this.ask();
     this.renderer = createRenderer(canvas, { alpha: false, preserve: true });
     this.renderer.setScissorTest(true);
     this.films = new FilmRegions(this.renderer);
@@ -188,7 +189,7 @@ export class ViewPainter {
     this.tellFineness();
     if (!this.ahead) this.kept.uncover();
     if (playing) {
-      if (this.pacing.finest) this.kept.keep(frame, this.canvas);
+      if (this.pacing.finest && !this.coming) this.kept.keep(frame, this.canvas);
       this.countPicture();
     }
   }
@@ -214,9 +215,14 @@ export class ViewPainter {
     return this.pacing.finest && !time.now.playing && !view.now.draft && this.films.unfinished;
   }
 
+  /** Whether a video shows a picture of another frame still. */
+  private get coming(): boolean {
+    return this.session.assets.coming;
+  }
+
   /** Says on the page whether the picture is still to become finer. */
   private tellFineness(): void {
-    if (this.session.time.now.playing || (this.pacing.finest && !this.refines))
+    if (this.session.time.now.playing || (this.pacing.finest && !this.refines && !this.coming))
       delete this.canvas.dataset.waiting;
     else this.canvas.dataset.waiting = 'finer';
   }
@@ -373,6 +379,9 @@ export class ViewPainter {
       await new Promise((next) => setTimeout(next));
       if (run.stop || this.left || session.time.now.playing || !meansTheSame()) break;
       evaluator.evaluate(frame);
+      this.picture.update(evaluator);
+      await session.assets.settled();
+      if (run.stop || this.left || !meansTheSame()) break;
       this.compose(evaluator);
       if (!this.kept.keep(frame, this.canvas)) break;
     }
@@ -544,7 +553,7 @@ export class ViewPainter {
     this.unfollow();
     this.kept.forget();
     cancelAnimationFrame(this.asked);
-    this.session.assets.onArrival = () => undefined;
+    this.session.assets.onArrival = this.session.assets.onPicture = () => undefined;
     this.picture.dispose();
     this.outline.dispose();
     this.ghostBefore.dispose();
