@@ -313,6 +313,168 @@ test('a sun of some size throws a penumbra as wide as its angle and the gap say'
   expect(row[0]).toBeLessThan(0.02);
 });
 
+/** A floor seen from straight above with parallel lines, 1.6 m by 0.9 m of it. */
+const fromAbove = (half = 0.8): Spec => ({
+  kind: 'camera',
+  values: { 'location.y': 4, 'rotation.x': -90, width: half * 2 },
+  more: { projection: 'parallel' },
+});
+const floorOf = (look: Partial<Look>): Spec => ({
+  kind: 'solid',
+  values: { 'rest.x': -90 },
+  shape: { kind: 'plane', values: { width: 8, height: 8 } },
+  look,
+});
+
+test('metal mirrors one light as the microfacets of Trowbridge and Reitz do', async () => {
+  // D, V and F of glTF 2.0, appendix B.3: GGX, height-correlated Smith (Heitz 2014), Schlick.
+  const lobe = (roughness: number, angle: number): number => {
+    const a2 = roughness ** 4;
+    const [nl, nv, nh] = [Math.cos(angle), 1, Math.cos(angle / 2)];
+    const d = a2 / (Math.PI * (nh * nh * (a2 - 1) + 1) ** 2);
+    return (d * 0.5) / (nl * Math.sqrt(nv * nv * (1 - a2) + a2) + nv * Math.sqrt(nl * nl * (1 - a2) + a2));
+  };
+  // Light that meets several facets is put back as Turquin (2019) does: by what one facet loses, summed over the half globe.
+  const kept = (roughness: number): number => {
+    const steps = 20_000;
+    let sum = 0;
+    for (let i = 0; i < steps; i++) {
+      const angle = ((i + 0.5) / steps) * (Math.PI / 2);
+      sum += lobe(roughness, angle) * Math.cos(angle) * Math.sin(angle);
+    }
+    return (sum * 2 * Math.PI * Math.PI) / 2 / steps;
+  };
+  const wanted = (roughness: number, degrees: number, f0: number): number => {
+    const angle = (degrees * Math.PI) / 180;
+    const f = f0 + (1 - f0) * (1 - Math.cos(angle / 2)) ** 5;
+    return lobe(roughness, angle) * f * Math.cos(angle) * (1 + f0 * (1 / kept(roughness) - 1));
+  };
+  for (const [roughness, degrees] of [
+    [0.3, 0],
+    [0.3, 20],
+    [0.5, 30],
+    [0.7, 50],
+    [0.85, 60],
+  ] as const) {
+    const colour = [0.9, 0.6, 0.25] as const;
+    const most = wanted(roughness, degrees, 0.9);
+    // As bright as shows best.
+    const strength = 0.8 / most;
+    const shot = shotOf(
+      {
+        camera: fromAbove(),
+        dark: DARK,
+        sun: { kind: 'sun', values: { 'rotation.x': degrees - 90, strength, light: [1, 1, 1] } },
+        floor: floorOf({ values: { colour: [...colour], metallic: 1, roughness } }),
+      },
+      { tones: 'none' },
+    );
+    const picture = await draw(shot);
+    colour.forEach((f0, i) => {
+      const share = wanted(roughness, degrees, f0) * strength;
+      const code = 255 * (share <= 0.0031308 ? 12.92 * share : 1.055 * share ** (1 / 2.4) - 0.055);
+      expect(
+        Math.abs(at(picture, 160, 90)[i]! - code),
+        `roughness ${roughness}, ${degrees}°, ${f0}`,
+      ).toBeLessThan(2);
+    });
+  }
+});
+
+test('a panel lights a floor by its form, less what a plate before it hides', async () => {
+  const [side, height, plate, gap, strength] = [1, 2, 0.6, 1, 1.4] as const;
+  // Lambert's law summed over a fine grid of the panel, with and without the plate half way.
+  const lit = (x: number, hidden: boolean): number => {
+    const steps = 200;
+    let sum = 0;
+    for (let i = 0; i < steps; i++)
+      for (let k = 0; k < steps; k++) {
+        const [px, pz] = [((i + 0.5) / steps - 0.5) * side, ((k + 0.5) / steps - 0.5) * side];
+        const [mx, mz] = [x + ((px - x) * gap) / height, (pz * gap) / height];
+        if (hidden && Math.abs(mx) < plate / 2 && Math.abs(mz) < plate / 2) continue;
+        const square = (px - x) ** 2 + pz ** 2 + height ** 2;
+        sum += (height * height) / square ** 2 / steps ** 2;
+      }
+    return (sum * strength * side * side) / Math.PI;
+  };
+  const scene = (hidden: boolean, values: Record<string, Value> = {}): Shot =>
+    shotOf(
+      {
+        camera: fromAbove(1.6),
+        dark: DARK,
+        panel: {
+          kind: 'area',
+          values: {
+            ...{ 'location.y': height, 'rotation.x': -90, width: side, height: side, strength: strength * 2 },
+            ...{ light: [1, 1, 1], ...values },
+          },
+        },
+        floor: floorOf({ values: { colour: [1, 1, 1], roughness: 1 } }),
+        ...(hidden
+          ? {
+              plate: {
+                kind: 'solid',
+                values: { 'location.y': gap },
+                shape: { kind: 'box', values: { width: plate, height: 0.002, depth: plate } },
+                look: { values: { colour: [0, 0, 0], roughness: 1 } },
+              },
+            }
+          : {}),
+      } satisfies Record<string, Spec>,
+      { samples: 64, tones: 'none' },
+    );
+  const places = [0.45, 0.6, 0.75, 0.9, 1.3];
+  const seen = (picture: PNG): number[] => places.map((x) => light(at(picture, 160 + x * 100, 90)[0]!));
+  // What a rough white floor mirrors at grazing light is no part of Lambert's law: told by the open floor.
+  const open = seen(await draw(scene(false)));
+  const behind = seen(await draw(scene(true)));
+  places.forEach((x, i) => {
+    expect(Math.abs(open[i]! / (2 * lit(x, false)) - 1), `open floor at ${x} m`).toBeLessThan(0.06);
+    expect(Math.abs(behind[i]! / open[i]! - lit(x, true) / lit(x, false)), `shade at ${x} m`).toBeLessThan(
+      0.06,
+    );
+  });
+  expect(behind[0]! / open[0]!).toBeLessThan(0.6);
+  const without = seen(await draw(scene(true, { shadow: 0 })));
+  without.forEach((value, i) => expect(Math.abs(value - open[i]!)).toBeLessThan(0.01));
+});
+
+test('a lamp that follows the glow of a part shines in its colours, as strongly, and not while it is not shown', async () => {
+  const scene = (bulb: Record<string, Value>, glow: number): Shot =>
+    shotOf(
+      {
+        camera: fromAbove(),
+        dark: DARK,
+        lamp: {
+          kind: 'point',
+          values: { 'location.y': 1, strength: 2, reach: 0, light: [1, 1, 0.5] },
+          more: { glowOf: 'prt_bulb' },
+        },
+        floor: floorOf({ values: { colour: [0.8, 0.8, 0.8], roughness: 1 } }),
+        // It stands aside: its light is that of the lamp.
+        bulb: {
+          kind: 'solid',
+          values: { 'location.x': 50, ...bulb },
+          shape: { kind: 'ball', values: { radius: 0.1 } },
+          look: { values: { colour: [1, 0.5, 1], glowcolour: [1, 1, 0.5], glow } },
+        },
+      },
+      { tones: 'none' },
+    );
+  const floor = async (shot: Shot): Promise<number[]> =>
+    at(await draw(shot), 160, 90)
+      .slice(0, 3)
+      .map(light);
+  const [red, green, blue] = (await floor(scene({}, 1))) as [number, number, number];
+  expect(red).toBeGreaterThan(0.2);
+  expect(green / red).toBeCloseTo(0.5, 1);
+  expect(blue / red).toBeCloseTo(0.25, 1);
+  const [half] = await floor(scene({}, 0.5));
+  expect(half! / red).toBeCloseTo(0.5, 1);
+  expect(await floor(scene({}, 0))).toEqual([0, 0, 0]);
+  expect(await floor(scene({ visible: 0 }, 1))).toEqual([0, 0, 0]);
+});
+
 test('a sky kept off a floor below a roof leaves the light of an open floor as it is', async () => {
   const of = (contact: number, roof: boolean): Shot =>
     shotOf(

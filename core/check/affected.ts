@@ -27,6 +27,7 @@ function readersOf(shot: Shot): Map<string, Set<string>> {
     note(part.look, id);
     note(part.aim?.target, id);
     note(part.repeat?.step, id);
+    note(part.glowOf, id);
     if (!part.follow) continue;
     note(part.follow.path, id);
     for (const point of childrenOf(shot, part.follow.path)) note(point, id);

@@ -79,6 +79,7 @@ export function checkStructure(shot: Shot, touched?: Touched): DocumentProblem[]
       ['aim/target', part.aim?.target],
       ['follow/path', part.follow?.path],
       ['repeat/step', part.repeat?.step],
+      ['glowOf', part.glowOf],
     ] as const)
       if (other && !shot.parts[other])
         add('part.missing', `${path}/${option}`, `${other} is not in this shot.`);
@@ -92,6 +93,10 @@ export function checkStructure(shot: Shot, touched?: Touched): DocumentProblem[]
       add('tray.missing', `${path}/tray`, `${part.tray} is no tray of this shot.`);
     if (part.repeat && part.kind !== 'repeat')
       add('repeat.unwanted', `${path}/repeat`, `A ${part.kind} has no copies: only a repeat has.`);
+    if (part.glowOf !== undefined && !partDefinition(part.kind).light)
+      add('glow.unwanted', `${path}/glowOf`, `A ${part.kind} does not shine: only a light does.`);
+    else if (part.glowOf !== undefined && shot.parts[part.glowOf]?.look === null)
+      add('glow.unwanted', `${path}/glowOf`, `"${shot.parts[part.glowOf]!.name}" has no look that glows.`);
     if (part.projection && part.kind !== 'camera')
       add(
         'projection.unwanted',

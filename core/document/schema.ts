@@ -177,6 +177,8 @@ export const partSchema = z.strictObject({
   inset: insetSchema.optional(),
   /** Cameras only: missing is through a lens. */
   projection: z.enum(PROJECTIONS).optional(),
+  /** Lights only: the part whose glow it follows. */
+  glowOf: id.optional(),
   /** Backdrops only. */
   backdrop: backdropSchema.optional(),
   /** Callouts only: what it says. */

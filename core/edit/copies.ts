@@ -74,6 +74,7 @@ function copyParts(
       ...(part.aim ? { aim: { ...part.aim, target: copyOf(part.aim.target) } } : {}),
       ...(part.follow ? { follow: { ...part.follow, path: copyOf(part.follow.path) } } : {}),
       ...(part.repeat?.step ? { repeat: { ...part.repeat, step: copyOf(part.repeat.step) } } : {}),
+      ...(part.glowOf === undefined ? {} : { glowOf: copyOf(part.glowOf) }),
       name: nameOf(part.name, draft.shot),
       parent: isRoot || part.parent === null ? part.parent : copyOf(part.parent),
       order: isRoot ? orderAfterLast(draft.shot, part.parent) : part.order,

@@ -25,6 +25,7 @@ export * from './copies';
 export * from './trays';
 export * from './markers';
 export * from './callouts';
+export * from './lights';
 export * from './sounds';
 export * from './videos';
 export * from './forms';

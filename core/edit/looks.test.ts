@@ -1,16 +1,20 @@
 import { describe, expect, it } from 'vitest';
 import { blankShot, lookSchema, parseShot, READY_LOOKS, channelsOf, type Shot } from '../document';
-import { compile, Evaluator } from '../evaluate';
+import { compile, Evaluator, lampLight } from '../evaluate';
 import {
   addPart,
   apply,
   changeBackdrop,
   changeLook,
+  duplicateParts,
   focusOn,
   invert,
   setLink,
   setPictureMap,
   setProjection,
+  readersOf,
+  removeParts,
+  setGlowOf,
   takeLook,
 } from './index';
 
@@ -107,5 +111,34 @@ describe('backdrops and cameras', () => {
     const evaluator = new Evaluator(compile(focused));
     evaluator.evaluate(1);
     expect(evaluator.number(`${camera}/focus`)).toBeCloseTo(4, 9);
+  });
+});
+
+describe('a lamp that follows the glow of a part', () => {
+  it('is a sound document, goes with copies of both, and is let go where the part is deleted', () => {
+    const { shot, ball, camera } = scene();
+    const made = addPart(shot, { kind: 'point', name: 'Lamp' });
+    let next = apply(shot, made.change);
+    next = apply(next, setGlowOf(next, made.id, ball));
+    expect(next.parts[made.id]!.glowOf).toBe(ball);
+    expect(parseShot(JSON.parse(JSON.stringify(next))).ok).toBe(true);
+    expect(readersOf(next, [ball])).toEqual(['Lamp, which follows its glow']);
+    const gone = apply(next, removeParts(next, [ball]));
+    expect(gone.parts[made.id]!.glowOf).toBeUndefined();
+    expect(parseShot(JSON.parse(JSON.stringify(gone))).ok).toBe(true);
+    const evaluator = new Evaluator(compile(next));
+    evaluator.evaluate(1);
+    expect(lampLight(evaluator, made.id).strength).toBe(0);
+    expect(() => setGlowOf(next, camera, ball)).toThrow('no longer in the shot');
+    expect(() => setGlowOf(next, made.id, camera)).toThrow('has no look');
+    expect(() => setGlowOf(next, made.id, 'prt_none')).toThrow('no longer in the shot');
+    const wrong = { ...next.parts[camera]!, glowOf: ball };
+    const found = parseShot({ ...next, parts: { ...next.parts, [camera]: wrong } });
+    expect(!found.ok && found.problems[0]!.message).toContain('only a light does');
+    const copied = apply(next, duplicateParts(next, [ball, made.id]).change);
+    const lamps = Object.values(copied.parts).filter((part) => part.kind === 'point');
+    expect(new Set(lamps.map(({ glowOf }) => glowOf)).size).toBe(2);
+    next = apply(next, setGlowOf(next, made.id, null));
+    expect(next.parts[made.id]!.glowOf).toBeUndefined();
   });
 });

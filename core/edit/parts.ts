@@ -104,6 +104,8 @@ export function readersOf(shot: Shot, ids: readonly string[]): string[] {
     if (part.aim && gone.has(part.aim.target)) found.push(`${part.name}, which faces it`);
     if (part.follow && gone.has(part.follow.path)) found.push(`${part.name}, which is on its path`);
     if (part.repeat?.step && gone.has(part.repeat.step)) found.push(`${part.name}, whose step it sets`);
+    if (part.glowOf !== undefined && gone.has(part.glowOf))
+      found.push(`${part.name}, which follows its glow`);
   }
   return found;
 }
@@ -123,6 +125,7 @@ export function removeParts(shot: Shot, roots: readonly string[]): Change {
     if (part.aim && ids.has(part.aim.target)) draft.set(['parts', id, 'aim'], undefined);
     if (part.follow && ids.has(part.follow.path)) stopFollowing(draft, id);
     if (part.repeat?.step && ids.has(part.repeat.step)) draft.set(['parts', id, 'repeat', 'step'], null);
+    if (part.glowOf !== undefined && ids.has(part.glowOf)) draft.set(['parts', id, 'glowOf'], undefined);
   }
   const shared = [...ids].flatMap((id) => [shot.parts[id]?.shape, shot.parts[id]?.look]);
   for (const id of new Set(shared)) {

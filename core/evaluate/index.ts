@@ -5,6 +5,7 @@ export { clipFrame, playedOf, runOf, shareOf, shownAddress, spanOfPlacement, typ
 export { addressesOf, formulaReads, pathPoints, readsOfLink } from './reads';
 export * from './evaluator';
 export { cameraWidth, FILM_WIDTH, NEAREST, type CameraWidth } from './camera-width';
+export { lampLight, type LampLight } from './lamp-light';
 export * from './explain';
 export * from './link-map';
 export * from './response';

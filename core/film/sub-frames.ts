@@ -8,6 +8,8 @@ export interface SubFrame {
   readonly lens: readonly [number, number];
   /** Place on the n-th lamp of the shot, in the disc of radius 1. */
   readonly lamp: (n: number) => readonly [number, number];
+  /** Place on the n-th panel of the shot, 0 to 1 across and up. */
+  readonly panel: (n: number) => readonly [number, number];
   /** Direction from which the sky shines, evenly over the half of the globe: unit vector, y up. */
   readonly sky: readonly [number, number, number];
 }
@@ -42,11 +44,19 @@ function onDisc(u: number, v: number): [number, number] {
 
 /**
  * The `index`-th of `count` pictures of a frame. Together they lie evenly over the pixel, the open shutter, the lens and
- * each lamp; lens, lamps and times are shifted from frame to frame, places within the pixel are the same in each.
+ * each lamp and panel; lens, lamps and times are shifted from frame to frame, places within the pixel are the same in each.
  * @param frame whole or not; what counts is the whole frame
  */
 export function subFrame(frame: number, index: number, count: number): SubFrame {
-  if (count === 1) return { time: 0, pixel: [0, 0], lens: [0, 0], lamp: () => [0, 0], sky: [0, 1, 0] };
+  if (count === 1)
+    return {
+      time: 0,
+      pixel: [0, 0],
+      lens: [0, 0],
+      lamp: () => [0, 0],
+      panel: () => [0.5, 0.5],
+      sky: [0, 1, 0],
+    };
   const seed = Math.round(frame) * 1031;
   const shifted = (base: number, salt: number): number =>
     wrapped(halton(index + 1, base) + hashed(seed + salt));
@@ -60,6 +70,7 @@ export function subFrame(frame: number, index: number, count: number): SubFrame 
     pixel: [halton(index + 1, 2) - 0.5, halton(index + 1, 3) - 0.5],
     lens: onDisc(shifted(2, 1), shifted(3, 2)),
     lamp: (n) => onDisc(shifted(3, 11 + 2 * n), shifted(2, 12 + 2 * n)),
+    panel: (n) => [shifted(3, 11 + 2 * n), shifted(2, 12 + 2 * n)],
     sky: [skyX * spread, height, skyZ * spread],
   };
 }

@@ -10,7 +10,7 @@ import {
   type Object3D,
   type Scene,
 } from 'three';
-import type { Evaluator } from '../../core/evaluate';
+import { lampLight, type Evaluator } from '../../core/evaluate';
 import type { SubFrame } from '../../core/film';
 
 const SHADOW_SIZE = 2048;
@@ -25,13 +25,16 @@ export interface DrawnLight {
   readonly refresh: (evaluator: Evaluator, sub: SubFrame | null) => void;
   /** A lamp that stands in for part of it while several pictures are taken. */
   readonly beam?: DirectionalLight;
+  /** A lamp that takes away what is hidden of it while several pictures are taken. */
+  readonly shade?: SpotLight;
 }
 
 const DEGREE = Math.PI / 180;
 
 function shine(light: Light, id: string, evaluator: Evaluator): void {
-  light.intensity = evaluator.number(`${id}/strength`);
-  light.color.setRGB(...evaluator.colour(`${id}/light`));
+  const { strength, colour } = lampLight(evaluator, id);
+  light.intensity = strength;
+  light.color.setRGB(...colour);
 }
 
 export function makeSun(id: string, node: number, scene: Scene): DrawnLight {
@@ -199,16 +202,67 @@ export function makeSpot(id: string, node: number, scene: Scene): DrawnLight {
   };
 }
 
-/** A shining panel; it shines along its own -z and throws no shadow. */
-export function makeArea(id: string, node: number): DrawnLight {
+/** Half of the cone in which a panel throws shadows: 93 % of its light goes there, more would spread the shadow map thin. */
+const SHADED_CONE = (75 * Math.PI) / 180;
+
+// A point of a panel does not shine: where something hides it, it takes away the share of the panel's light that comes from it.
+// Light leaves a panel by Lambert's cosine law.
+ShaderChunk.lights_fragment_begin = ShaderChunk.lights_fragment_begin.replace(
+  /(spotLightShadow = spotLightShadows\[ i \];\s*directLight\.color \*= )([^;]*)(;\s*#endif\s*)(RE_Direct\([^;]*;)/,
+  `$1 spotLightShadow.shadowRadius < 0.0
+      ? max( dot( directLight.direction, spotLight.direction ), 0.0 ) * ( ( $2 ) - 1.0 )
+      : ( $2 )$3
+    #if defined( USE_SHADOWMAP ) && ( UNROLLED_LOOP_INDEX < NUM_SPOT_LIGHT_SHADOWS )
+    if ( spotLightShadow.shadowRadius < 0.0 ) {
+      vec3 mirrored = reflectedLight.directSpecular;
+      #ifdef USE_CLEARCOAT
+      vec3 coatMirrored = clearcoatSpecularDirect;
+      #endif
+      $4
+      reflectedLight.directSpecular = mirrored;
+      #ifdef USE_CLEARCOAT
+      clearcoatSpecularDirect = coatMirrored;
+      #endif
+    } else
+    #endif
+    $4`,
+);
+
+/** A shining panel; it shines along its own -z. In each of several pictures another point of it throws its shadow. */
+export function makeArea(id: string, node: number, scene: Scene): DrawnLight {
   const light = new RectAreaLight();
+  const shade = new SpotLight();
+  shade.decay = 2;
+  shade.angle = SHADED_CONE;
+  shade.penumbra = 1e-3;
+  shade.castShadow = true;
+  shade.shadow.mapSize.set(SHADOW_SIZE / 2, SHADOW_SIZE / 2);
+  shade.shadow.normalBias = 0.02;
+  shade.shadow.bias = -0.0006;
+  shade.shadow.radius = DULL;
+  shade.visible = false;
+  for (const object of [shade, shade.target]) {
+    object.matrixAutoUpdate = false;
+    object.matrixWorldAutoUpdate = false;
+    scene.add(object);
+  }
   return {
     node,
     object: light,
-    refresh: (evaluator) => {
+    shade,
+    refresh: (evaluator, sub) => {
       shine(light, id, evaluator);
       light.width = evaluator.number(`${id}/width`);
       light.height = evaluator.number(`${id}/height`);
+      shade.visible = sub !== null && light.visible && light.intensity > 0 && throws(id, evaluator);
+      if (!shade.visible || !sub) return;
+      shade.color.copy(light.color);
+      shade.intensity = light.intensity * light.width * light.height;
+      const [x, y] = sub.panel(node);
+      const at = new Vector3((x - 0.5) * light.width, (y - 0.5) * light.height, 0);
+      shade.matrixWorld.makeTranslation(at.applyMatrix4(light.matrixWorld));
+      const ahead = new Vector3(0, 0, -1).transformDirection(light.matrixWorld).add(at);
+      shade.target.matrixWorld.makeTranslation(ahead);
     },
   };
 }

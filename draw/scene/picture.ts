@@ -47,6 +47,8 @@ interface Drawn {
   readonly refresh?: (evaluator: Evaluator, sub: SubFrame | null) => void;
   /** Of a sky, the lamp that stands in for part of it. */
   readonly beam?: DirectionalLight;
+  /** Of a panel, the lamp that takes away what is hidden of it. */
+  readonly shade?: SpotLight;
   /** Shape that is built as finely as its size in the picture asks for. */
   readonly round?: string;
   /** Of a flat layer, the shadow that it throws right behind it. */
@@ -169,7 +171,7 @@ export class Picture {
       case 'spot':
         return makeSpot(id, node, this.scene);
       case 'area':
-        return makeArea(id, node);
+        return makeArea(id, node, this.scene);
       case 'shot':
         return this.makeInner(id, node);
       case 'callout':
@@ -291,13 +293,14 @@ export class Picture {
     const { looks } = this.plan!.shot;
     for (const [id, material] of this.looks)
       material.refresh(id, looks[id]!, evaluator, this.assets, this.fade);
-    for (const { node, object, refresh } of this.drawn) {
+    for (const { node, object, shade, refresh } of this.drawn) {
       object.visible = evaluator.shown[node] === 1;
       setMatrix(this.matrix, evaluator.world, node * MATRIX_SIZE);
       object.matrix.copy(this.matrix);
       object.matrixWorld.copy(this.matrix);
       refresh?.(evaluator, sub);
       if (!this.shadowed && object instanceof Light) object.castShadow = false;
+      if (!this.shadowed && shade) shade.visible = false;
     }
     this.scene.environmentIntensity = this.backdrop.mirrored ?? this.scene.environmentIntensity;
     this.scene.environmentRotation.y = (this.backdrop.turn * Math.PI) / 180;
@@ -308,10 +311,11 @@ export class Picture {
   get softLights(): boolean {
     const { evaluator } = this;
     if (!evaluator) return false;
-    return this.drawn.some(({ id, object, beam, inner }) => {
+    return this.drawn.some(({ id, object, beam, shade, inner }) => {
       if (inner) return inner.softLights;
       if (!object.visible) return false;
       if (beam) return evaluator.number(`${id}/contact`) > 0;
+      if (shade) return evaluator.number(`${id}/shadow`) === 1;
       const sized =
         object instanceof DirectionalLight || object instanceof SpotLight || object instanceof PointLight;
       return sized && evaluator.number(`${id}/size`) > 0;
@@ -480,8 +484,12 @@ export class Picture {
    * @param lit whether its lights shine there
    */
   moveTo(place: Matrix4, lit: boolean): void {
-    for (const { object, inner, beam, drop } of this.drawn) {
+    for (const { object, inner, beam, shade, drop } of this.drawn) {
       if (beam) beam.visible &&= lit;
+      if (shade) {
+        shade.visible &&= lit;
+        for (const one of [shade, shade.target]) one.matrixWorld.premultiply(place);
+      }
       drop?.mesh.matrixWorld.premultiply(place);
       if (inner) inner.moveTo(place, lit);
       else if (object instanceof Mesh || object instanceof Light) object.matrixWorld.premultiply(place);

@@ -1,6 +1,6 @@
 import { colour, size } from '../channel-spec';
 import type { PartDefinition } from '../definition';
-import { strength } from '../light-channels';
+import { shadow, strength } from '../light-channels';
 
 export const area: PartDefinition = {
   word: 'area light',
@@ -9,6 +9,7 @@ export const area: PartDefinition = {
     colour('light', 'Light', 'Colour', [1, 0.96, 0.9], 'Colour of the light.'),
     size('width', 'Width', 2, 'Of the shining panel, along x.', 'Light'),
     size('height', 'Height', 1, 'Of the shining panel, along y.', 'Light'),
+    { ...shadow(1), help: 'Whether things stand in its way, softly. Asks for several samples.' },
   ],
   role: 'light',
   offer: {

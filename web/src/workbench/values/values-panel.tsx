@@ -21,6 +21,7 @@ import { CalloutForm } from './callout-form';
 import { canFold, isFolded, toggleFold } from './folds';
 import { rowMatches, rowsOf, type Row } from './rows';
 import { InsetForm } from './inset-form';
+import { LightForm } from './light-form';
 import { PartOptions } from './part-options';
 import { SamplesHint } from './samples-hint';
 import { ShapeForm } from './shape-form';
@@ -218,6 +219,7 @@ export function ValuesPanel() {
             </h3>
             {single && group === 'Shape' && <ShapeForm id={id} />}
             {single && group === 'Look' && <LookForm id={id} />}
+            {single && group === 'Light' && <LightForm id={id} />}
             {single && group === 'Backdrop' && <BackdropForm id={id} />}
             {single && group === 'Callout' && <CalloutForm id={id} />}
             {rows
