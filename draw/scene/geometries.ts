@@ -1,7 +1,14 @@
 import { BufferAttribute, BufferGeometry } from 'three';
 import type { Shape } from '../../core/document';
 import type { Evaluator } from '../../core/evaluate';
-import { BOX_FACES, buildMesh, FINENESS, sizePaths, writtenText } from '../../core/shape';
+import {
+  BOX_FACES,
+  buildMesh,
+  FINENESS,
+  sizePaths,
+  writtenText,
+  type Mesh as ShapeMesh,
+} from '../../core/shape';
 import type { Assets } from './assets';
 
 interface Entry {
@@ -47,8 +54,11 @@ export class Geometries {
       known.form = shape;
       return known.geometry;
     }
-    known?.geometry.dispose();
-    const geometry = file ? scaled(file, number('size')) : built(shape, number, FINENESS[level]!);
+    const sameKind = known && sameForm(known.form, shape) ? known.geometry : null;
+    const geometry = file
+      ? scaled(file, number('size'), sameKind)
+      : built(shape, buildMesh(shape, number, FINENESS[level]), sameKind);
+    if (known && geometry !== known.geometry) known.geometry.dispose();
     this.entries.set(key, { form: shape, sizes, geometry, round: this.round });
     return geometry;
   }
@@ -78,27 +88,61 @@ function sameForm(a: Shape, b: Shape): boolean {
   );
 }
 
-function built(shape: Shape, number: (path: string) => number, fineness: number): BufferGeometry {
-  const mesh = buildMesh(shape, number, fineness);
+/**
+ * Puts new numbers into a geometry that has room for exactly as many: the card keeps its buffers.
+ * @returns whether there was room
+ */
+function takesIn(
+  geometry: BufferGeometry,
+  arrays: Readonly<Record<'position' | 'normal' | 'uv', Float32Array>>,
+  indices: BufferAttribute['array'],
+): boolean {
+  const index = geometry.getIndex();
+  const fits = Object.entries(arrays).every(
+    ([name, array]) => geometry.getAttribute(name)?.array.length === array.length,
+  );
+  if (!fits || !index || index.array.length !== indices.length) return false;
+  for (const [name, array] of Object.entries(arrays)) {
+    const attribute = geometry.getAttribute(name) as BufferAttribute;
+    attribute.array.set(array);
+    attribute.needsUpdate = true;
+  }
+  if (index.array.some((value, i) => value !== indices[i])) {
+    index.array.set(indices);
+    index.needsUpdate = true;
+  }
+  geometry.boundingSphere = null;
+  geometry.boundingBox = null;
+  return true;
+}
+
+/** @param before geometry of the same form with other sizes */
+function built(shape: Shape, mesh: ShapeMesh, before: BufferGeometry | null): BufferGeometry {
+  const { positions: position, normals: normal, uvs: uv, indices } = mesh;
+  if (before && takesIn(before, { position, normal, uv }, indices)) return before;
   const geometry = new BufferGeometry();
-  geometry.setAttribute('position', new BufferAttribute(mesh.positions, 3));
-  geometry.setAttribute('normal', new BufferAttribute(mesh.normals, 3));
-  geometry.setAttribute('uv', new BufferAttribute(mesh.uvs, 2));
-  geometry.setIndex(new BufferAttribute(mesh.indices, 1));
+  geometry.setAttribute('position', new BufferAttribute(position, 3));
+  geometry.setAttribute('normal', new BufferAttribute(normal, 3));
+  geometry.setAttribute('uv', new BufferAttribute(uv, 2));
+  geometry.setIndex(new BufferAttribute(indices, 1));
   if (shape.kind === 'box') BOX_FACES.forEach((_, i) => geometry.addGroup(i * 6, 6, i));
   return geometry;
 }
 
-function scaled(file: BufferGeometry, factor: number): BufferGeometry {
-  const geometry = new BufferGeometry();
+/** @param before geometry of the same file in another size */
+function scaled(file: BufferGeometry, factor: number, before: BufferGeometry | null): BufferGeometry {
   const from = file.getAttribute('position');
-  const positions = new Float32Array(from.count * 3);
-  for (let i = 0; i < from.count; i++) {
-    positions[i * 3] = from.getX(i) * factor;
-    positions[i * 3 + 1] = from.getY(i) * factor;
-    positions[i * 3 + 2] = from.getZ(i) * factor;
-  }
-  geometry.setAttribute('position', new BufferAttribute(positions, 3));
+  const known = before?.getAttribute('position') as BufferAttribute | undefined;
+  const kept = before && known?.count === from.count ? before : null;
+  const geometry = kept ?? new BufferGeometry();
+  const positions = kept ? known! : new BufferAttribute(new Float32Array(from.count * 3), 3);
+  for (let i = 0; i < from.count; i++)
+    positions.setXYZ(i, from.getX(i) * factor, from.getY(i) * factor, from.getZ(i) * factor);
+  positions.needsUpdate = true;
+  geometry.boundingSphere = null;
+  geometry.boundingBox = null;
+  if (kept) return kept;
+  geometry.setAttribute('position', positions);
   geometry.setAttribute('normal', file.getAttribute('normal'));
   geometry.setAttribute('uv', file.getAttribute('uv'));
   const index = file.getIndex();

@@ -22,6 +22,7 @@ import { MATRIX_SIZE, type Evaluator, type Plan } from '../../core/evaluate';
 import type { SubFrame } from '../../core/film';
 import { finenessFor, isRound } from '../../core/shape';
 import { Assets } from './assets';
+import { Batches } from './batches';
 import { Copies, makeMesh } from './copies';
 import { backdropOf, type BackdropNow } from './backdrop';
 import { DrawnCallout, Overlay, seenAt, type CalloutBox } from './callouts';
@@ -96,6 +97,7 @@ export class Picture {
   /** What stands behind everything at the frame last brought up. */
   backdrop: BackdropNow | null = null;
 
+  private readonly batches = new Batches();
   private readonly overlay = new Overlay();
   private inner: InnerPlans = () => null;
   /** Share of its opacity with which all of it is drawn. */
@@ -132,6 +134,7 @@ export class Picture {
     if (same) return;
     this.drawnNodes = plan.nodes;
     this.drawnAs = as;
+    this.batches.forget();
     this.scene.clear();
     for (const { inner, drop, callout } of this.drawn) {
       inner?.dispose();
@@ -370,6 +373,7 @@ export class Picture {
    */
   async link(renderer: WebGLRenderer, camera: Camera): Promise<void> {
     this.surround(renderer, false);
+    this.batches.gather(this.scene, this.pickable(), camera);
     await renderer.compileAsync(this.scene, camera);
   }
 
@@ -393,6 +397,7 @@ export class Picture {
    */
   draw(renderer: WebGLRenderer, camera: Camera, film = false, alpha = false, exposure?: number): void {
     this.surround(renderer, film, alpha);
+    this.batches.gather(this.scene, this.pickable(), camera);
     renderer.toneMappingExposure = exposure ?? this.plan?.shot.setup.exposure ?? 1;
     renderer.render(this.scene, camera);
   }
@@ -510,6 +515,7 @@ export class Picture {
     this.geometries.dispose();
     this.assets.leave(this);
     for (const material of [...this.looks.values(), ...this.ownLooks.values()]) material.dispose();
+    this.batches.forget();
     this.scene.clear();
   }
 }

@@ -1,7 +1,7 @@
 import { Box3, Raycaster, Vector2, Vector3, type Camera, type Mesh } from 'three';
 import type { Shot } from '../../../../core/document';
 import { standingOf } from '../../../../core/edit';
-import type { Picture } from '../../../../draw';
+import { BATCHED_LAYER, type Picture } from '../../../../draw';
 import type { Area } from './view-size';
 
 /** What is picked from: a picture as a camera sees it in a part of the view. */
@@ -21,6 +21,7 @@ export interface SurfaceHit {
 
 function casterAt({ area, camera }: PickFrom, x: number, y: number): Raycaster {
   const caster = new Raycaster();
+  caster.layers.enable(BATCHED_LAYER);
   caster.setFromCamera(
     new Vector2(((x - area.left) / area.width) * 2 - 1, 1 - ((y - area.top) / area.height) * 2),
     camera,
