@@ -6,6 +6,7 @@ import {
   addPart,
   blankCopy,
   choosePart,
+  dragMouse,
   find,
   keptShot,
   openDrawn,
@@ -191,6 +192,20 @@ test.describe('in the workbench', () => {
     const words = { x: view.x + view.width / 2 + 0.16 * view.height, y: view.y + view.height * (0.5 - 0.12) };
     await page.mouse.click(words.x, words.y);
     await expect(page.getByRole('treeitem', { selected: true })).toContainText('Callout');
+    // Dragged, the words go along and the point stays; Escape puts them back.
+    await dragMouse(page, words, { x: words.x + 60, y: words.y - 40 });
+    let moved = partNamed(await kept(page), 'Callout').part.values;
+    expect(moved['words.x']).toBeCloseTo(0.16 + 60 / view.height, 2);
+    expect(moved['words.y']).toBeCloseTo(0.12 + 40 / view.height, 2);
+    await page.mouse.move(words.x + 60, words.y - 40);
+    await page.mouse.down();
+    await page.mouse.move(words.x + 90, words.y, { steps: 4 });
+    await page.keyboard.press('Escape');
+    await page.mouse.up();
+    expect(partNamed(await kept(page), 'Callout').part.values).toEqual(moved);
+    await page.getByRole('button', { name: 'Undo' }).click();
+    moved = partNamed(await kept(page), 'Callout').part.values;
+    expect(moved['words.x']).toBeUndefined();
     await type(page, 'Callout words at X', '-0.3');
     await waitDrawn(page);
     await page.keyboard.press('Escape');

@@ -686,6 +686,19 @@ function other(spec: ChannelSpec): Value {
 }
 
 /** A stage on which everything that a channel of a kind can do is to be seen. */
+/** Figures as bars: the higher the figure, the wider. */
+const DIGITS = Object.fromEntries(
+  [...'0123456789-.'].map((sign, i) => [
+    sign,
+    {
+      advance: 0.7,
+      outline: [
+        { letter: 0, outer: [0, -0.5, 0.1 + i * 0.05, -0.5, 0.1 + i * 0.05, 0.5, 0, 0.5], holes: [] },
+      ],
+    },
+  ]),
+);
+
 function stage(): Shot {
   const shot = shotOf(
     {
@@ -731,6 +744,24 @@ function stage(): Shot {
         shape: { kind: 'plane', values: { width: 0.5, height: 0.4 } },
         look: { values: { 'drop.opacity': 0.5 } },
       },
+      callout: {
+        kind: 'callout',
+        values: {
+          'location.y': 0.1,
+          'words.x': 0.3,
+          plate: 0.5,
+          height: 0.1,
+          line: 0.02,
+          dot: 0.03,
+          drawn: 0.9,
+        },
+        more: {
+          callout: {
+            text: { text: '#|1', font: 'oswald', space: 0.3, glyphs: { ...DIGITS } },
+            outline: [],
+          },
+        },
+      },
       lamp: { ...shining([6, 6, 6], { 'location.x': 0.9, 'location.y': 0.5 }, 0.3) },
     },
     { samples: 4 },
@@ -749,6 +780,7 @@ for (const owner of [
   'prt_point',
   'prt_spot',
   'prt_area',
+  'prt_callout',
 ])
   test(`each channel of ${owner.slice(4)} is seen to change the picture at the middle frame`, async () => {
     test.setTimeout(240_000);
@@ -765,6 +797,7 @@ for (const owner of [
       'Backdrop',
       'Fog',
       'Drop shadow',
+      'Callout',
     ]);
     for (const spec of channelsOf(still, owner)) {
       if (!groups.has(spec.group) || !spec.animatable) continue;
@@ -783,12 +816,13 @@ for (const owner of [
       if (spec.path === 'shutter') shot = keyTo(shot, 'prt_lamp/location.y', 9, 1.5, 'linear');
       const first =
         shot.parts[owner]?.values[spec.path] ?? shot.looks[owner]?.values[spec.path] ?? spec.initial;
-      const last = spec.kind === 'switch' ? 1 - (first as number) : other(spec);
+      const stepped = spec.kind === 'switch' || spec.whole === true;
+      const last = stepped ? 1 - (first as number) : other(spec);
       const unkeyed = shot === still ? before : await draw(shot, 5, size);
       const address = `${owner}/${spec.path}`;
-      const manner = spec.kind === 'switch' ? 'hold' : 'linear';
+      const manner = stepped ? 'hold' : 'linear';
       shot = keyTo(shot, address, 1, first, manner);
-      shot = keyTo(shot, address, spec.kind === 'switch' ? 5 : 9, last, manner);
+      shot = keyTo(shot, address, stepped ? 5 : 9, last, manner);
       const keyed = await draw(shot, 5, size);
       expect(keyed.data.equals(unkeyed.data), `${address} from ${String(first)} to ${String(last)}`).toBe(
         false,

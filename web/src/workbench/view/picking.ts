@@ -35,7 +35,7 @@ function openMeshes({ picture, shot }: PickFrom): Mesh[] {
 }
 
 /** Callouts that are not locked and have their words at a point of the view: they lie over everything. */
-function calloutsAt({ picture, camera, area, shot }: PickFrom, x: number, y: number): string[] {
+export function calloutsAt({ picture, camera, area, shot }: PickFrom, x: number, y: number): string[] {
   const { locked } = standingOf(shot);
   const at = [(x - area.left) / area.width, (y - area.top) / area.height] as const;
   return picture

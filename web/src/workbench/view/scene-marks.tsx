@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
 import type { Camera } from 'three';
-import { partDefinition } from '../../../../core/document';
+import { partDefinition, type PartKind } from '../../../../core/document';
 import { standingOf } from '../../../../core/edit';
 import { PartGlyph } from '../fields/glyphs';
 import { useSession, useChoice, useShot } from '../session';
@@ -9,6 +9,12 @@ import { pivotOf } from './part-place';
 
 /** More empty hubs than this are marked only beside what is chosen. */
 const HUBS_AT_MOST = 60;
+
+/** A solid is seen by its shape, a callout by its words. */
+function isMarked(kind: PartKind): boolean {
+  const { solid, role } = partDefinition(kind);
+  return !solid && role !== 'label';
+}
 
 /** Marks of what has no shape to be seen by: cameras, lights, empty hubs, and the hubs next to what is chosen. */
 export function SceneMarks(props: {
@@ -24,8 +30,7 @@ export function SceneMarks(props: {
   const ids = useMemo(() => {
     const standing = standingOf(shot);
     const all = Object.keys(shot.parts).filter(
-      (id) =>
-        !partDefinition(shot.parts[id]!.kind).solid && !standing.away.has(id) && !standing.locked.has(id),
+      (id) => isMarked(shot.parts[id]!.kind) && !standing.away.has(id) && !standing.locked.has(id),
     );
     const isHub = (id: string): boolean => partDefinition(shot.parts[id]!.kind).carries;
     // A hub that carries something is chosen by that; its mark would only hide it.

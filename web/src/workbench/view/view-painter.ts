@@ -23,7 +23,7 @@ import { KeptPictures } from './kept-pictures';
 import { OtherState, otherShot } from './other-state';
 import { matricesOf, matrixAt } from './part-place';
 import { Pacing, RESTS_MS } from './pacing';
-import { partsAt, partsWithin, surfaceAt, type PickFrom, type SurfaceHit } from './picking';
+import { calloutsAt, partsAt, partsWithin, surfaceAt, type PickFrom, type SurfaceHit } from './picking';
 import { ViewCamera } from './view-camera';
 import { finderArea, fitted, shareLeft, type Area, type Size } from './view-size';
 
@@ -475,6 +475,11 @@ export class ViewPainter {
   /** Parts under a point of the view that are not locked, nearest first. */
   pick(x: number, y: number): string[] {
     return partsAt(this.pickFrom(), x, y);
+  }
+
+  /** The callout whose words are at a point of the view. */
+  wordsAt(x: number, y: number): string | null {
+    return calloutsAt(this.pickFrom(), x, y)[0] ?? null;
   }
 
   /** The nearest surface under a point of the view. */

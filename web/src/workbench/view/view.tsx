@@ -6,6 +6,7 @@ import { useFormulaDraft } from '../formula/formula-draft';
 import { choose } from '../actions/choosing';
 import { useSession, useChoice, useCompare, usePlot, useShot, useTime, useViewSettings } from '../session';
 import { Flight } from './fly';
+import { WordsDrag } from './words-drag';
 import { CompareBar } from './compare-bar';
 import { DrawingAhead } from './drawing-ahead';
 import { Handles } from './handles';
@@ -200,7 +201,9 @@ export function View() {
     const pans = event.button !== 0 || event.shiftKey;
     const { side: now } = session.view.now;
     const { chosen: about } = session.choice.now;
-    const flight = now === 'shot' && !boxes ? new Flight(session) : null;
+    const said = event.button === 0 && !boxes ? painter.wordsAt(from.x - area.left, from.y - area.top) : null;
+    const words = said === null ? null : new WordsDrag(session, said);
+    const flight = now === 'shot' && !boxes && !words ? new Flight(session) : null;
     const centre = about.length > 0 ? pivotOf(session.evaluator, about.at(-1)!) : undefined;
     const boxTo = (e: { clientX: number; clientY: number }): Box => ({
       x0: Math.min(from.x, e.clientX) - area.left,
@@ -215,6 +218,10 @@ export function View() {
       }
       const [dx, dy] = [next.clientX - last.x, next.clientY - last.y];
       last = { x: next.clientX, y: next.clientY };
+      if (words) {
+        words.move(dx, dy, painter.area().height, next.shiftKey);
+        return;
+      }
       if (flight) {
         if (!flight.ready) return;
         if (pans) flight.slide(dx, dy);
@@ -233,6 +240,7 @@ export function View() {
       end: (kept, up, moved) => {
         setBox(null);
         flight?.end(kept && moved);
+        words?.end(kept && moved);
         if (!kept || !up) return;
         if (moved && boxes) {
           const { x0, y0, x1, y1 } = boxTo(up);
