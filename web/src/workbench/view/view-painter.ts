@@ -237,7 +237,9 @@ export class ViewPainter {
     }
     const { scale, shadows } = this.pacing.fineness;
     this.picture.throwShadows(!draft && shadows);
-    this.renderer.setPixelRatio(window.devicePixelRatio * Math.min(scale, draft ? DRAFT_SCALE : 1));
+    const ratio = window.devicePixelRatio * Math.min(scale, draft ? DRAFT_SCALE : 1);
+    // Each time it is told, the canvas is given new memory, whatever it had.
+    if (this.renderer.getPixelRatio() !== ratio) this.renderer.setPixelRatio(ratio);
   }
 
   /** What a picture depends on beside its frame. */
