@@ -12,6 +12,7 @@ const CORE = [
   'formula',
   'evaluate',
   'inset',
+  'frame',
   'sound',
   'shape',
   'edit',

@@ -4,7 +4,7 @@ import { copyFile, mkdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { budgetTrouble, checkShot } from '../core/check';
-import { filmTrouble, type FilmFormat } from '../core/film';
+import { filmTrouble } from '../core/film';
 import { describeIssue, foundAt, parseShot, picturesOf, type Shot } from '../core/document';
 import { z } from 'zod';
 import { compile, sample, widthOf, type LoudnessTables } from '../core/evaluate';
@@ -12,12 +12,13 @@ import { insetsOf, withInnerSounds } from '../core/inset';
 import { loudnessOf } from '../core/sound';
 import { BrokenMedia, decodeSound, NoDecoder } from '../decode';
 import { DEMO_SHOTS, demoShotId } from '../demo';
-import { assembleFilm, type Pictures } from '../render/assemble';
+import { assemble, type Pictures } from '../render/assemble';
 import { DrawingBrowser } from '../render/drawing-browser';
 import { mixedSound } from '../render/mixed-sound';
 import { makeFolder } from '../render/work-folder';
 import { SOUND_READ_RATE, SOUND_TAKEN_SECONDS } from '../wire';
 import { addressesOfNames } from './channel-names';
+import { namedFilm } from './film-name';
 
 /** A mistake of the caller: told in one line, exit code 2. */
 class Misuse extends Error {}
@@ -231,15 +232,15 @@ async function renderCommand(args: string[]): Promise<void> {
       range: { type: 'string' },
       size: { type: 'string' },
       alpha: { type: 'boolean', default: false },
+      format: { type: 'string' },
+      quality: { type: 'string', default: 'high' },
     },
   });
   const shot = await readShotFile(positionals[0]);
-  const { out, alpha } = values;
-  const kind = out?.match(/\.(mp4|webm|png|wav)$/)?.[1];
-  if (!out || !kind || (kind === 'png' && !/%0?\d*d/.test(out)))
-    throw new Misuse(
-      'Name the film: --out film.mp4, --out film.webm, --out frames/%04d.png, or --out sound.wav for its sound alone',
-    );
+  const { out = '', alpha } = values;
+  const named = namedFilm(out, values.format, values.quality);
+  if (typeof named === 'string') throw new Misuse(named);
+  const { format, quality } = named;
   if (shot.setup.camera === null) throw new Misuse('The shot has no camera.');
   const { from, to } = values.range
     ? readFrames(values.range)
@@ -252,7 +253,7 @@ async function renderCommand(args: string[]): Promise<void> {
     last: to,
     width,
     height,
-    format: kind === 'wav' ? 'mp4' : (kind as FilmFormat),
+    format: format === 'wav' ? 'mp4' : format,
     alpha,
     fileName: null,
   });
@@ -263,7 +264,7 @@ async function renderCommand(args: string[]): Promise<void> {
   const folder = dirname(positionals[0]!);
   const shots = await innerBeside(shot, folder);
   const heard = withInnerSounds(shot, { shotOf: (id) => shots.get(id) ?? null });
-  if (kind === 'wav') {
+  if (format === 'wav') {
     await writeSound(heard, folder, { first: from, last: to }, out);
     return;
   }
@@ -290,7 +291,7 @@ async function renderCommand(args: string[]): Promise<void> {
       }
       process.stderr.write('\n');
     })();
-    if (kind === 'png') {
+    if (format === 'png') {
       for await (const { frame, picture } of pictures) {
         const path = out.replace(/%0?(\d*)d/, (_, digits: string) =>
           String(frame).padStart(Number(digits || 1), '0'),
@@ -299,8 +300,9 @@ async function renderCommand(args: string[]): Promise<void> {
       }
     } else {
       const range = { first: from, last: to };
-      const sound = await mixedSound(heard, loudness, range, work, (hash) => readBeside(folder, hash, heard));
-      await assembleFilm(pictures, shot.setup.rate, kind as 'mp4' | 'webm', alpha, out, 'high', sound);
+      const sound = (): Promise<string | null> =>
+        mixedSound(heard, loudness, range, work, (hash) => readBeside(folder, hash, heard));
+      await assemble(pictures, { format, rate: shot.setup.rate, alpha, quality, name: '', sound }, out);
     }
   } finally {
     await browser.close();

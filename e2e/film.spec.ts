@@ -6,9 +6,22 @@ import { expect, test, type Page } from '@playwright/test';
 import { unzipSync } from 'fflate';
 import pg from 'pg';
 import { PNG } from 'pngjs';
-import { databaseUrl, demoCopy, goToFrame, keptShot, openDrawn, openShot, url } from './workbench';
+import {
+  choosePart,
+  databaseUrl,
+  demoCopy,
+  find,
+  goToFrame,
+  keptShot,
+  openDrawn,
+  openShot,
+  type,
+  url,
+} from './workbench';
 
 const folder = mkdtempSync(join(tmpdir(), 'whirl-e2e-'));
+
+const ENDINGS: Record<string, string> = { MP4: 'mp4', WebM: 'webm', 'PNG frames': 'zip', GIF: 'gif' };
 
 async function render(
   page: Page,
@@ -28,10 +41,7 @@ async function render(
   await expect(progress).toHaveAttribute('data-status', 'done', { timeout: 300_000 });
   const href = await progress.getByRole('link', { name: /Download/ }).getAttribute('href');
   const film = Buffer.from(await (await fetch(url(href!))).arrayBuffer());
-  const path = join(
-    folder,
-    `${options.format}.${options.format === 'MP4' ? 'mp4' : options.format === 'WebM' ? 'webm' : 'zip'}`,
-  );
+  const path = join(folder, `${options.format}.${ENDINGS[options.format]!}`);
   writeFileSync(path, film);
   return { id: href!.split('/')[3]!, film, path };
 }
@@ -239,4 +249,85 @@ test('a film whose picture is missing fails at its first try, with the reason', 
   );
   await database.end();
   expect(rows).toEqual([]);
+});
+
+test('the frame at the playhead is taken as a picture, and a few as a GIF that repeats', async ({ page }) => {
+  await openDrawn(page, await demoCopy());
+  await goToFrame(page, 60);
+  await page.getByRole('button', { name: 'Render...' }).click();
+  const sheet = page.getByRole('dialog');
+  await sheet.getByText('PNG picture', { exact: true }).click();
+  await expect(sheet.getByLabel('First frame')).toHaveValue('60');
+  await expect(sheet.getByLabel('Last frame')).toHaveValue('60');
+  await expect(sheet.getByText('PNG picture has no sound')).toBeVisible();
+  await sheet.getByLabel('Last frame').fill('61');
+  await expect(sheet.getByText('A PNG picture is one frame, 60 to 61 are 2').first()).toBeVisible();
+  await sheet.getByLabel('Last frame').fill('60');
+  await sheet.getByLabel('Width').fill('321');
+  await sheet.getByLabel('Height').fill('181');
+  await sheet.getByRole('button', { name: 'Render', exact: true }).click();
+  const progress = sheet.getByTestId('render-progress');
+  await expect(progress).toHaveAttribute('data-status', 'done', { timeout: 300_000 });
+  await expect(progress.getByRole('img', { name: /^Film of/ })).toBeVisible();
+  const href = (await progress.getByRole('link', { name: /Download/ }).getAttribute('href'))!;
+  const answer = await fetch(url(href));
+  expect(answer.headers.get('content-type')).toBe('image/png');
+  expect(answer.headers.get('content-disposition')).toContain('.png');
+  const bytes = Buffer.from(await answer.arrayBuffer());
+  expect(PNG.sync.read(bytes)).toMatchObject({ width: 321, height: 181 });
+  const frame = await fetch(url(`/api/renders/${href.split('/')[3]!}/frames/60`));
+  expect(Buffer.from(await frame.arrayBuffer()).equals(bytes)).toBe(true);
+  await page.keyboard.press('Escape');
+
+  const { path } = await render(page, { first: 31, last: 36, format: 'GIF' });
+  const { stream, duration } = probe(path);
+  expect(stream).toMatchObject({ nb_read_frames: '6', width: 320, height: 180, codec_name: 'gif' });
+  expect(duration).toBeCloseTo(0.25, 1);
+});
+
+test('a film drawn again takes over what shows the same, and draws what an edit has changed', async ({
+  page,
+}) => {
+  const shot = await demoCopy();
+  await openDrawn(page, shot);
+  const unchanged = page.getByTitle('They show the same as frames that were drawn before');
+  // A size of its own, so that no other film has these frames.
+  const take = async (): Promise<Record<string, Uint8Array>> => {
+    await page.getByRole('button', { name: 'Render...' }).click();
+    const sheet = page.getByRole('dialog');
+    await sheet.getByLabel('First frame').fill('1');
+    await sheet.getByLabel('Last frame').fill('4');
+    await sheet.getByLabel('Width').fill('246');
+    await sheet.getByLabel('Height').fill('134');
+    await sheet.getByText('PNG frames', { exact: true }).click();
+    await sheet.getByRole('button', { name: 'Render', exact: true }).click();
+    const progress = sheet.getByTestId('render-progress');
+    await expect(progress).toHaveAttribute('data-status', 'done', { timeout: 300_000 });
+    const href = (await progress.getByRole('link', { name: /Download/ }).getAttribute('href'))!;
+    return unzipSync(new Uint8Array(await (await fetch(url(href))).arrayBuffer()));
+  };
+  const first = await take();
+  await expect(unchanged).toHaveCount(0);
+  await page.keyboard.press('Escape');
+  const again = await take();
+  await expect(unchanged).toHaveText(/all unchanged/);
+  expect(again).toEqual(first);
+  await page.keyboard.press('Escape');
+
+  // From frame 2 on something moves.
+  await choosePart(page, 'Bollard 1');
+  await goToFrame(page, 2);
+  await find(page, 'Key pose');
+  await goToFrame(page, 4);
+  await type(page, 'Bollard 1 location Y', '+=1');
+  await find(page, 'Key pose');
+  const edited = await take();
+  await expect(unchanged).toHaveText(/2 unchanged/);
+  const names = Object.keys(first).sort();
+  expect(names.map((name) => Buffer.from(edited[name]!).equals(Buffer.from(first[name]!)))).toEqual([
+    true,
+    true,
+    false,
+    false,
+  ]);
 });

@@ -386,7 +386,7 @@ test('a film has a name, a quality and a place', async ({ page }) => {
   await sheet.getByLabel('Last frame').fill('2');
   await sheet.getByLabel('Width').fill('160');
   await sheet.getByLabel('Height').fill('90');
-  await sheet.getByLabel('Small').check();
+  await sheet.getByRole('radio', { name: 'Small for sending about' }).check();
   await sheet.getByLabel('File name').fill('bad/name');
   await expect(sheet.getByRole('alert')).toContainText('none of');
   await sheet.getByLabel('File name').fill('Harbour box, take 2');

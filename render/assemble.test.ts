@@ -5,8 +5,10 @@ import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { unzipSync } from 'fflate';
 import { PNG } from 'pngjs';
+import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
-import { assembleFilm, assembleZip, frameFileName, type Pictures } from './assemble';
+import { filmFormat } from '../core/film';
+import { assemble, assembleFilm, assembleZip, frameFileName, type Pictures } from './assemble';
 import { LastingError } from './lasting-error';
 
 const run = promisify(execFile);
@@ -14,7 +16,7 @@ let folder: string;
 beforeAll(async () => void (folder = await mkdtemp(join(tmpdir(), 'whirl-films-'))));
 afterAll(() => rm(folder, { recursive: true }));
 
-const SIZE = { width: 64, height: 36 };
+const SIZE = { width: 64, height: 64 };
 
 /** A plain picture, brighter from frame to frame; its left half can be seen through where `alpha` is asked. */
 function picture(frame: number, alpha = false): Buffer {
@@ -61,9 +63,76 @@ describe('films of drawn frames', () => {
     const still = join(folder, 'clear.png');
     await run('ffmpeg', ['-v', 'error', '-c:v', 'libvpx-vp9', '-i', file, '-frames:v', '1', '-y', still]);
     const { data } = PNG.sync.read(await readFile(still));
-    const alphaAt = (x: number): number => data[(18 * SIZE.width + x) * 4 + 3]!;
+    const alphaAt = (x: number): number => data[(32 * SIZE.width + x) * 4 + 3]!;
     expect(alphaAt(8)).toBeLessThan(20);
     expect(alphaAt(56)).toBeGreaterThan(235);
+  });
+  it('AV1, ProRes, GIF and WebP have every picture, at the rate, and last as long', async () => {
+    const rate = { num: 24, den: 1 };
+    for (const [format, codec, pixels] of [
+      ['av1', 'av1', 'yuv420p'],
+      ['mov', 'prores', 'yuv444p12le'],
+      ['gif', 'gif', 'bgra'],
+    ] as const) {
+      const file = join(folder, `all-${format}.${filmFormat(format).ending}`);
+      await assembleFilm(pictures(1, 48), rate, format, false, file);
+      const facts = await probe(file);
+      expect(facts).toMatchObject({ codec_name: codec, pix_fmt: pixels, nb_read_frames: '48', ...SIZE });
+      // GIF counts hundredths of a second.
+      expect(Number(facts.duration)).toBeCloseTo(2, format === 'gif' ? 1 : 3);
+      if (format !== 'gif') expect(facts).toMatchObject({ r_frame_rate: '24/1', color_space: 'bt709' });
+    }
+    const webp = join(folder, 'all.webp');
+    await assembleFilm(pictures(1, 48), rate, 'webp', false, webp, 'best');
+    const { pages, delay, loop, width, pageHeight } = await sharp(webp, { animated: true }).metadata();
+    expect({ pages, loop, width, pageHeight }).toEqual({ pages: 48, loop: 0, width: 64, pageHeight: 64 });
+    expect(delay!.reduce((sum, ms) => sum + ms, 0) / 1000).toBeCloseTo(2, 1);
+  });
+  it('ProRes, WebP and GIF keep what can be seen through, and the colours of the rest', async () => {
+    const half: Pictures = (async function* () {
+      const png = new PNG({ ...SIZE });
+      for (let i = 0; i < SIZE.width * SIZE.height; i++)
+        png.data.set([255, 128, 64, i % SIZE.width < SIZE.width / 2 ? 128 : 255], i * 4);
+      for (const frame of [1, 2]) yield await Promise.resolve({ frame, picture: PNG.sync.write(png) });
+    })();
+    const file = join(folder, 'half.mov');
+    await assembleFilm(half, { num: 24, den: 1 }, 'mov', true, file);
+    const still = join(folder, 'half.png');
+    await run('ffmpeg', [
+      ...['-v', 'error', '-i', file, '-frames:v', '1', '-vf', 'scale=in_color_matrix=bt709:in_range=tv'],
+      ...['-pix_fmt', 'rgba', '-y', still],
+    ]);
+    const { data } = PNG.sync.read(await readFile(still));
+    const at = (x: number): number[] => [...data.subarray((32 * 64 + x) * 4, (32 * 64 + x) * 4 + 4)];
+    for (const [x, wanted] of [
+      [8, [255, 128, 64, 128]],
+      [56, [255, 128, 64, 255]],
+    ] as const)
+      at(x).forEach((code, i) => expect(Math.abs(code - wanted[i]!), `${x} ${i}`).toBeLessThanOrEqual(2));
+    for (const format of ['webp', 'gif'] as const) {
+      const clear = join(folder, `clear.${format}`);
+      await assembleFilm(pictures(1, 2, true), { num: 24, den: 1 }, format, true, clear, 'best');
+      const { data: raw } = await sharp(clear).ensureAlpha().raw().toBuffer({ resolveWithObject: true });
+      expect(raw[(32 * 64 + 8) * 4 + 3]).toBe(0);
+      expect(raw[(32 * 64 + 56) * 4 + 3]).toBe(255);
+      expect(Math.abs(raw[(32 * 64 + 56) * 4]! - 20)).toBeLessThan(8);
+    }
+  });
+  it('a picture is the frame as it was drawn, or a JPEG of it; sound is not asked for where there is none', async () => {
+    const sound = vi.fn(() => Promise.resolve(null));
+    const of = { rate: { num: 24, den: 1 }, alpha: false, quality: 'best', name: 'Ride', sound } as const;
+    const png = join(folder, 'one.png');
+    await assemble(pictures(3, 3), { ...of, format: 'still' }, png);
+    expect((await readFile(png)).equals(picture(3))).toBe(true);
+    const jpeg = join(folder, 'one.jpg');
+    await assemble(pictures(3, 3), { ...of, format: 'jpeg' }, jpeg);
+    const { data, info } = await sharp(jpeg).raw().toBuffer({ resolveWithObject: true });
+    expect(info).toMatchObject({ width: 64, height: 64 });
+    [60, 100, 170].forEach((code, i) => expect(Math.abs(data[i]! - code)).toBeLessThanOrEqual(2));
+    await assemble(pictures(1, 2), { ...of, format: 'gif' }, join(folder, 'quiet.gif'));
+    expect(sound).not.toHaveBeenCalled();
+    await assemble(pictures(1, 2), { ...of, format: 'av1' }, join(folder, 'heard.mp4'));
+    expect(sound).toHaveBeenCalledOnce();
   });
   it('a finer film takes more room than a small one', async () => {
     const sizes = [];

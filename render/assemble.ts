@@ -1,16 +1,23 @@
 import { spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { createWriteStream } from 'node:fs';
+import { writeFile } from 'node:fs/promises';
 import { Zip, ZipPassThrough } from 'fflate';
-import type { FilmQuality } from '../core/film';
+import sharp from 'sharp';
+import { filmFormat, type FilmFormat, type FilmQuality } from '../core/film';
 import type { Rate } from '../core/time';
 import { LastingError } from './lasting-error';
 
 /** Pictures of a film in order, as PNG. */
 export type Pictures = AsyncIterable<{ frame: number; picture: Buffer }>;
 
+/** Formats that are written by ffmpeg. */
+export type MovingFormat = Exclude<FilmFormat, 'png' | 'still' | 'jpeg'>;
+
 // Both halves are needed for true colours: the matrix in the pixels and the tags that name it.
 const BT709 = 'scale=out_color_matrix=bt709:out_range=tv';
+/** For an encoder that takes the names of the colours from the pictures. */
+const NAMED_BT709 = 'setparams=colorspace=bt709:color_primaries=bt709:color_trc=bt709:range=tv';
 const BT709_TAGS = [
   '-color_primaries',
   'bt709',
@@ -22,72 +29,94 @@ const BT709_TAGS = [
   'tv',
 ];
 
-/** Constant rate factors of the encoders: lower is finer. */
-const CRF: Record<'mp4' | 'webm', Record<FilmQuality, string>> = {
-  mp4: { best: '12', high: '18', small: '26' },
-  webm: { best: '15', high: '24', small: '36' },
-};
+const MOVIE: readonly string[] = [...BT709_TAGS, '-movflags', '+faststart'];
+const SOUND_AAC = ['-c:a', 'aac', '-b:a', '192k'];
 
-/** AAC in MP4, Opus in WebM. */
-const SOUND_CODEC: Record<'mp4' | 'webm', string[]> = {
-  mp4: ['-c:a', 'aac', '-b:a', '192k'],
-  webm: ['-c:a', 'libopus', '-b:a', '160k'],
-};
-
-function encoderFor(format: 'mp4' | 'webm', alpha: boolean, quality: FilmQuality): string[] {
-  if (format === 'mp4')
-    return [
-      '-vf',
-      BT709,
-      '-c:v',
-      'libx264',
-      '-preset',
-      'veryfast',
-      '-crf',
-      CRF.mp4[quality],
-      '-pix_fmt',
-      'yuv420p',
-      ...BT709_TAGS,
-      '-movflags',
-      '+faststart',
-    ];
-  const pixels = alpha ? 'yuva420p' : 'yuv420p';
-  return [
-    '-vf',
-    `${BT709},format=${pixels}`,
-    '-c:v',
-    'libvpx-vp9',
-    '-pix_fmt',
-    pixels,
-    '-crf',
-    CRF.webm[quality],
-    '-b:v',
-    '0',
-    '-deadline',
-    'good',
-    '-cpu-used',
-    '5',
-    '-row-mt',
-    '1',
-    ...(alpha ? ['-auto-alt-ref', '0'] : []),
-    ...BT709_TAGS,
-  ];
+/** How a format is written by ffmpeg. */
+interface Encoding {
+  /** @param alpha what can be seen through is kept */
+  readonly video: (quality: FilmQuality, alpha: boolean) => readonly string[];
+  /** How its sound is written; missing where it has none. */
+  readonly sound?: readonly string[];
 }
+
+/** Formats that are more than one picture; numbers of a quality are the encoders' own: lower is finer, but for WebP. */
+const ENCODINGS: Record<MovingFormat, Encoding> = {
+  mp4: {
+    video: (quality) => [
+      ...['-vf', BT709, '-c:v', 'libx264', '-preset', 'veryfast', '-pix_fmt', 'yuv420p'],
+      ...['-crf', { best: '12', high: '18', small: '26' }[quality], ...MOVIE],
+    ],
+    sound: SOUND_AAC,
+  },
+  av1: {
+    video: (quality) => [
+      ...['-vf', BT709, '-c:v', 'libsvtav1', '-preset', '8', '-pix_fmt', 'yuv420p'],
+      // This encoder takes the names of the colours by numbers of its own (ITU-T H.273).
+      ...[
+        '-svtav1-params',
+        'color-primaries=1:transfer-characteristics=1:matrix-coefficients=1:color-range=0',
+      ],
+      ...['-crf', { best: '18', high: '28', small: '42' }[quality], ...MOVIE],
+    ],
+    sound: SOUND_AAC,
+  },
+  webm: {
+    video: (quality, alpha) => {
+      const pixels = alpha ? 'yuva420p' : 'yuv420p';
+      return [
+        ...['-vf', `${BT709},format=${pixels}`, '-c:v', 'libvpx-vp9', '-pix_fmt', pixels, '-b:v', '0'],
+        ...['-crf', { best: '15', high: '24', small: '36' }[quality], '-deadline', 'good', '-cpu-used', '5'],
+        ...['-row-mt', '1', ...(alpha ? ['-auto-alt-ref', '0'] : []), ...BT709_TAGS],
+      ];
+    },
+    sound: ['-c:a', 'libopus', '-b:a', '160k'],
+  },
+  mov: {
+    video: (_quality, alpha) => [
+      ...[
+        '-vf',
+        `${BT709},format=${alpha ? 'yuva444p10le' : 'yuv444p10le'},${NAMED_BT709}`,
+        '-c:v',
+        'prores_ks',
+      ],
+      ...['-profile:v', '4444', '-vendor', 'apl0', ...(alpha ? ['-alpha_bits', '16'] : []), ...MOVIE],
+    ],
+    sound: ['-c:a', 'pcm_s16le'],
+  },
+  gif: {
+    // A palette for each picture: none has to be kept until the last has come.
+    video: (_quality, alpha) => [
+      ...[
+        '-vf',
+        `split[a][b];[a]palettegen=stats_mode=single:reserve_transparent=${alpha ? 1 : 0}[p];[b][p]paletteuse=new=1:dither=sierra2_4a`,
+      ],
+      ...['-c:v', 'gif', '-loop', '0'],
+    ],
+  },
+  webp: {
+    video: (quality, alpha) => [
+      ...['-vf', `format=${alpha ? 'bgra' : 'rgb24'}`, '-c:v', 'libwebp_anim', '-compression_level', '4'],
+      ...['-quality', { best: '96', high: '86', small: '68' }[quality], '-loop', '0'],
+    ],
+  },
+};
 
 /**
  * Writes a film file. Every picture is one frame, exactly; the rate is the exact fraction.
- * @param sound a file of sound as long as the film, heard with it
+ * @param sound a file of sound as long as the film, heard with it where the format has sound
  * @throws Error with what ffmpeg said when it fails
  */
 export async function assembleFilm(
   pictures: Pictures,
   rate: Rate,
-  format: 'mp4' | 'webm',
+  format: MovingFormat,
   alpha: boolean,
   path: string,
   quality: FilmQuality = 'high',
   sound: string | null = null,
 ): Promise<void> {
+  const heard = ENCODINGS[format].sound ? sound : null;
   const args = [
     '-hide_banner',
     '-loglevel',
@@ -101,9 +130,9 @@ export async function assembleFilm(
     `${rate.num}/${rate.den}`,
     '-i',
     'pipe:0',
-    ...(sound === null ? [] : ['-i', sound, '-map', '0:v:0', '-map', '1:a:0']),
-    ...encoderFor(format, alpha, quality),
-    ...(sound === null ? [] : SOUND_CODEC[format]),
+    ...(heard === null ? [] : ['-i', heard, '-map', '0:v:0', '-map', '1:a:0']),
+    ...ENCODINGS[format].video(quality, alpha),
+    ...(heard === null ? [] : ENCODINGS[format].sound!),
     '-fps_mode',
     'passthrough',
     path,
@@ -158,4 +187,44 @@ export async function assembleZip(pictures: Pictures, shot: string, path: string
   zip.end();
   await once(file, 'close');
   if (failure) throw failure as Error;
+}
+
+const JPEG_QUALITY: Record<FilmQuality, number> = { best: 97, high: 90, small: 75 };
+
+/** Writes the one picture of a still. */
+async function writeStill(
+  pictures: Pictures,
+  format: 'still' | 'jpeg',
+  quality: FilmQuality,
+  path: string,
+): Promise<void> {
+  for await (const { picture } of pictures) {
+    if (format === 'still') await writeFile(path, picture);
+    else
+      await sharp(picture).jpeg({ quality: JPEG_QUALITY[quality], chromaSubsampling: '4:4:4' }).toFile(path);
+    return;
+  }
+}
+
+/** What is written, beside its pictures. */
+export interface Assembled {
+  readonly format: FilmFormat;
+  readonly rate: Rate;
+  readonly alpha: boolean;
+  readonly quality: FilmQuality;
+  /** Name that numbered pictures have. */
+  readonly name: string;
+  /** Gives a file of the sound, or `null`; asked where the format has sound. */
+  readonly sound: () => Promise<string | null>;
+}
+
+/** Writes a film of any format. @throws Error with what the encoder said when it fails */
+export async function assemble(pictures: Pictures, of: Assembled, path: string): Promise<void> {
+  const { format, rate, alpha, quality } = of;
+  if (format === 'png') await assembleZip(pictures, of.name, path);
+  else if (format === 'still' || format === 'jpeg') await writeStill(pictures, format, quality, path);
+  else {
+    const sound = filmFormat(format).sound ? await of.sound() : null;
+    await assembleFilm(pictures, rate, format, alpha, path, quality, sound);
+  }
 }

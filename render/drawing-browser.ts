@@ -1,4 +1,4 @@
-import { randomBytes } from 'node:crypto';
+import { createHash, randomBytes } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
@@ -82,6 +82,8 @@ export class DrawingBrowser {
   >();
   /** Name of the drawing library in use. */
   library = '';
+  /** Hash of the program that draws: another one may draw other pixels. */
+  program = '';
 
   private constructor(
     private readonly server: Server,
@@ -184,6 +186,7 @@ export class DrawingBrowser {
         const { sessionId } = await session.send('Target.attachToTarget', { targetId, flatten: false });
         drawer = new DrawingBrowser(server, browser, session, sessionId, url);
         await drawer.ready();
+        drawer.program = `${createHash('sha256').update(page).digest('hex')} ${browser.version()}`;
         return drawer;
       } catch (error) {
         failure = error;

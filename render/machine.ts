@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { EventEmitter } from 'node:events';
 import { rm } from 'node:fs/promises';
 import { setTimeout as pause } from 'node:timers/promises';
@@ -9,6 +10,7 @@ import { budgetTrouble } from '../core/check';
 import { parseShot, type Shot } from '../core/document';
 import { compile, type Loudness, type LoudnessTables } from '../core/evaluate';
 import { filmFormat } from '../core/film';
+import { FrameMeaning } from '../core/frame';
 import { withInnerSounds } from '../core/inset';
 import { KeptQueue } from '../server/store/queue';
 import { readAsset } from '../server/store/assets';
@@ -26,11 +28,13 @@ import {
   readRenderInner,
   reportMachine,
   setStatus,
+  takeOverFrame,
 } from '../server/store/renders';
+import type { RenderJob } from '../wire';
 import { readInnerShots, type InnerShots } from '../server/store/inner-shots';
 import { keepPicture, readShot } from '../server/store/shots';
 import { readLoudness, readSoundFacts } from '../server/store/sounds';
-import { assembleFilm, assembleZip, type Pictures } from './assemble';
+import { assemble, type Pictures } from './assemble';
 import { mixedSound } from './mixed-sound';
 import { unlessGivenUp } from './break-off';
 import { DrawingBrowser, type InnerShot } from './drawing-browser';
@@ -55,6 +59,7 @@ const words = (error: unknown): string => (error instanceof Error ? error.messag
 export class RenderMachine {
   private browser: DrawingBrowser | null = null;
   private loaded = '';
+  private meaning: FrameMeaning | null = null;
   private workerId: string | null = null;
   private reporting: NodeJS.Timeout | null = null;
   private queue: KeptQueue | null = null;
@@ -175,12 +180,10 @@ export class RenderMachine {
     const others: InnerShot[] = [];
     for (const [id, shot] of Object.entries(inner))
       others.push({ id, shot, loudness: await this.loudnessOf(shot) });
-    await this.browser!.load(
-      parsed.shot,
-      { width, height, alpha },
-      await this.loudnessOf(parsed.shot),
-      others,
-    );
+    const loudness = await this.loudnessOf(parsed.shot);
+    await this.browser!.load(parsed.shot, { width, height, alpha }, loudness, others);
+    const plans = new Map(others.map((other) => [other.id, compile(other.shot, other.loudness)]));
+    this.meaning = new FrameMeaning(compile(parsed.shot, loudness), (other) => plans.get(other) ?? null);
     this.say(`drawing with ${this.browser!.library}`);
     this.loaded = key;
   }
@@ -219,11 +222,23 @@ export class RenderMachine {
           job.alpha,
           await readRenderInner(this.db, id),
         );
+      const meaning = this.meaningOf(frame, job);
+      if (await takeOverFrame(this.db, id, frame, meaning)) continue;
       const picture = await this.drawUnlessCancelled(id, frame);
       if (!picture) return;
-      await keepFrame(this.db, id, frame, picture, this.name);
+      await keepFrame(this.db, id, frame, picture, this.name, meaning);
     }
     await assembleWhenComplete(this.db, id);
+  }
+
+  /** Hash of what a frame of the loaded shot shows and of what it is drawn with. */
+  private meaningOf(frame: number, { width, height, alpha }: RenderJob): string {
+    const hash = createHash('sha256');
+    const take = (piece: string | Uint8Array): void => void hash.update(piece).update('\n');
+    const { library, program } = this.browser!;
+    take(JSON.stringify([library, program, width, height, alpha]));
+    this.meaning!.of(frame, take);
+    return hash.digest('hex');
   }
 
   /** A frame of a film, or null when the film is cancelled while it is drawn: then the browser is ended. */
@@ -253,26 +268,27 @@ export class RenderMachine {
     })();
     const folder = makeFolder();
     try {
-      const path = join(folder, `film.${job.format}`);
-      if (job.format === 'png') await assembleZip(pictures, job.fileName ?? job.shotName, path);
-      else {
-        const inner = await readRenderInner(db, id);
-        const shot = withInnerSounds((await readRenderDocument(db, id))!, {
-          shotOf: (other) => inner[other] ?? null,
-        });
-        const sound = await mixedSound(
-          shot,
-          await this.loudnessOf(shot),
-          job,
-          folder,
-          async (hash) => (await readAsset(db, hash))?.bytes ?? null,
-        );
-        await assembleFilm(pictures, job.rate, job.format, job.alpha, path, job.quality, sound);
-      }
+      const path = join(folder, `film.${filmFormat(job.format).ending}`);
+      await assemble(
+        pictures,
+        { ...job, name: job.fileName ?? job.shotName, sound: () => this.soundOf(job, folder) },
+        path,
+      );
       await keepFilm(db, id, filmFormat(job.format).type, path);
     } finally {
       await rm(folder, { recursive: true, force: true });
     }
+  }
+
+  /** Mixes what is heard in a film into a file. */
+  private async soundOf(job: RenderJob, folder: string): Promise<string | null> {
+    const { db } = this;
+    const inner = await readRenderInner(db, job.id);
+    const shot = withInnerSounds((await readRenderDocument(db, job.id))!, {
+      shotOf: (other) => inner[other] ?? null,
+    });
+    const read = async (hash: string): Promise<Buffer | null> => (await readAsset(db, hash))?.bytes ?? null;
+    return mixedSound(shot, await this.loudnessOf(shot), job, folder, read);
   }
 
   private async drawCard(id: string): Promise<void> {

@@ -24,8 +24,10 @@ import {
   keepFilm,
   keepFrame,
   missingFrames,
+  readFrame,
   reportMachine,
   setStatus,
+  takeOverFrame,
 } from './store/renders';
 import { MIGRATIONS, startTestServer, type TestServer } from './testing';
 import { migrate } from './store/database';
@@ -56,6 +58,9 @@ const send = (id: string, base: number, changes: readonly Change[], ids = change
       changes: changes.map((change, i) => ({ id: ids[i], ...change })),
     },
   );
+
+/** A hash of what a frame shows, made up. */
+const meaning = (n: number): string => n.toString(16).padStart(64, '0');
 
 describe('projects and shots', () => {
   it('are made, renamed, duplicated, deleted and brought back', async () => {
@@ -320,7 +325,7 @@ describe('renders', () => {
     ['an odd width for a film', { width: 321 }],
     ['a picture of 9000 pixels', { width: 9000 }],
     ['transparency in MP4', { alpha: true }],
-    ['a format nobody knows', { format: 'gif' }],
+    ['a format nobody knows', { format: 'avi' }],
     ['half a frame', { first: 1.5 }],
   ])('refuse %s', async (_, more) => expect((await start(more)).status).toBe(400));
 
@@ -337,15 +342,16 @@ describe('renders', () => {
     ]);
     await setStatus(server.db, job.id, ['waiting'], 'drawing');
     const picture = Buffer.from('picture');
-    for (let frame = 1; frame <= 29; frame++) await keepFrame(server.db, job.id, frame, picture, 'a');
-    await keepFrame(server.db, job.id, 29, Buffer.from('again'), 'b');
+    for (let frame = 1; frame <= 29; frame++)
+      await keepFrame(server.db, job.id, frame, picture, 'a', meaning(frame));
+    await keepFrame(server.db, job.id, 29, Buffer.from('again'), 'b', meaning(29));
     await assembleWhenComplete(server.db, job.id);
     expect((await server.call<RenderJob>('GET', `/renders/${job.id}`)).body).toMatchObject({
       status: 'drawing',
       drawn: 29,
     });
     expect(await missingFrames(server.db, job.id, 1, 30)).toEqual([30]);
-    await keepFrame(server.db, job.id, 30, picture, 'a');
+    await keepFrame(server.db, job.id, 30, picture, 'a', meaning(30));
     await Promise.all([1, 2, 3].map(() => assembleWhenComplete(server.db, job.id)));
     const assemblies = await server.db.query(
       `select 1 from graphile_worker._private_jobs j join graphile_worker._private_tasks t on t.id = j.task_id where t.identifier = 'assemble_film' and j.payload ->> 'job' = $1`,
@@ -454,13 +460,33 @@ describe('renders', () => {
     expect((await server.call('GET', `/renders/${job.id}`)).status).toBe(404);
   });
 
+  it('take frames over that show the same, from any film, and count them', async () => {
+    const { body: one } = await start();
+    const { body: two } = await start();
+    const of = (n: number): string => `${meaning(n).slice(0, 60)}beef`;
+    const taken = (): Promise<{ body: RenderJob }> => server.call<RenderJob>('GET', `/renders/${two.id}`);
+    await setStatus(server.db, one.id, ['waiting'], 'drawing');
+    expect(await takeOverFrame(server.db, two.id, 1, of(1))).toBe(false);
+    await keepFrame(server.db, one.id, 5, Buffer.from('five'), 'a', of(5));
+    expect(await takeOverFrame(server.db, two.id, 7, of(5))).toBe(true);
+    expect(await takeOverFrame(server.db, two.id, 7, of(5))).toBe(false);
+    expect(await readFrame(server.db, two.id, 7)).toEqual(Buffer.from('five'));
+    expect((await taken()).body).toMatchObject({ drawn: 1, taken: 1, latest: 7 });
+    // It is a frame of its own: the film that it came from may go.
+    await server.call('POST', `/renders/${one.id}/cancel`);
+    await server.call('DELETE', `/renders/${one.id}`);
+    expect(await readFrame(server.db, two.id, 7)).toEqual(Buffer.from('five'));
+    expect(await takeOverFrame(server.db, two.id, 8, of(5))).toBe(true);
+    expect((await taken()).body).toMatchObject({ drawn: 2, taken: 2, latest: 8 });
+  });
+
   it('tell of their progress as it happens', async () => {
     const { body: job } = await start();
     const response = await fetch(`${server.url}/api/renders/${job.id}/events`);
     const reader = response.body!.pipeThrough(new TextDecoderStream()).getReader();
     let text = (await reader.read()).value ?? '';
     await setStatus(server.db, job.id, ['waiting'], 'drawing');
-    await keepFrame(server.db, job.id, 1, Buffer.from('p'), 'a');
+    await keepFrame(server.db, job.id, 1, Buffer.from('p'), 'a', meaning(1));
     while (!text.includes('"drawn":1')) text += (await reader.read()).value ?? '';
     await server.call('POST', `/renders/${job.id}/cancel`);
     for (let next = await reader.read(); !next.done; next = await reader.read()) text += next.value;
@@ -522,7 +548,7 @@ describe('the wire', () => {
     [{ width: 8192, height: 8192 }, 'height', 'too many pixels'],
     [{ format: 'mp4', alpha: true }, 'alpha', 'MP4 has no transparency'],
     [{ fileName: 'a?b' }, 'fileName', 'none of'],
-    [{ format: 'gif' }, 'format', 'gif'],
+    [{ format: 'avi' }, 'format', 'gif'],
   ])('a film with %o is refused at %s', async (more, field, words) => {
     const { status, body } = await server.call('POST', `/shots/${await newShot()}/renders`, {
       ...film,

@@ -39,6 +39,8 @@ export const renderJob = z.object({
   /** Frames drawn so far, and the one drawn last. */
   drawn: z.number().int(),
   latest: z.number().int().nullable(),
+  /** Of those, how many were taken over from frames that show the same. */
+  taken: z.number().int(),
   rate: z.object({ num: z.number(), den: z.number() }),
   filmType: z.string().nullable(),
   /** Bytes. */

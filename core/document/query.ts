@@ -3,6 +3,7 @@ import {
   FOLLOW_CHANNELS,
   LOOK_CHANNELS,
   partChannels,
+  PROGRAM_PATHS,
   shapeChannels,
   SOUND_CHANNELS,
   type ChannelSpec,
@@ -334,4 +335,9 @@ export function picturesOf(shot: Shot): { readonly path: readonly string[]; read
   for (const [id, { backdrop }] of Object.entries(shot.parts))
     if (backdrop?.picture) add(['parts', id, 'backdrop'], { picture: backdrop.picture });
   return found;
+}
+
+/** Paths of `PROGRAM_PATHS` at which an owner has a value, keys or a link. */
+export function programPaths({ values, tracks, links }: Owner): string[] {
+  return PROGRAM_PATHS.filter((path) => path in values || path in tracks || path in links);
 }

@@ -63,14 +63,16 @@ describe('what a film can be', () => {
     for (const format of FILM_FORMATS)
       for (const pixels of [1, 16, 17, 719.4, 50_000]) {
         const side = nearestSide(pixels, format);
-        expect(filmTrouble({ ...sound, format, width: side, height: 16 })).toBeNull();
+        const height = nearestSide(16, format);
+        expect(filmTrouble({ ...sound, last: sound.first, format, width: side, height })).toBeNull();
       }
   });
   it('names a file so that every system takes it', () => {
     expect(filmFileName('Ring: 1/2 "fair"', 'png')).toBe('Ring_ 1_2 _fair_.zip');
   });
   it('knows each format and quality whole', () => {
-    for (const format of FILM_FORMATS) expect(filmFormat(format).type).toMatch(/^(video|application)\//);
+    for (const format of FILM_FORMATS)
+      expect(filmFormat(format).type).toMatch(/^(video|application|image)\//);
     for (const quality of FILM_QUALITIES) expect(filmQuality(quality).words).toContain('for ');
   });
 });

@@ -1,4 +1,4 @@
-import { filmFormat, type FilmFormat } from './formats';
+import { filmFormat, transparentFormats, type FilmFormat, type FilmFormatFacts } from './formats';
 
 /** Pixels of a film's side, the least and the most. */
 export const FILM_SIDE = { least: 16, most: 8192 } as const;
@@ -33,9 +33,14 @@ export interface FilmTrouble {
   readonly message: string;
 }
 
+function leastSide(format: FilmFormat): number {
+  const facts: FilmFormatFacts = filmFormat(format);
+  return Math.max(FILM_SIDE.least, facts.leastSide ?? 0);
+}
+
 /** The nearest size that a film of a format can have. */
 export function nearestSide(pixels: number, format: FilmFormat): number {
-  const kept = Math.max(FILM_SIDE.least, Math.min(FILM_SIDE.most, Math.round(pixels)));
+  const kept = Math.max(leastSide(format), Math.min(FILM_SIDE.most, Math.round(pixels)));
   return filmFormat(format).evenSize ? Math.round(kept / 2) * 2 : kept;
 }
 
@@ -51,11 +56,16 @@ export function filmTrouble(request: FilmRequest): FilmTrouble | null {
       field: 'last',
       message: `${count} frames are too many for one render: at most ${FILM_FRAMES}.`,
     };
+  if (filmFormat(format).still && count > 1)
+    return {
+      field: 'last',
+      message: `A ${filmFormat(format).name} is one frame, ${first} to ${last} are ${count}: set both to the one that you want, or choose PNG frames.`,
+    };
   for (const field of ['width', 'height'] as const)
-    if (request[field] < FILM_SIDE.least || request[field] > FILM_SIDE.most)
+    if (request[field] < leastSide(format) || request[field] > FILM_SIDE.most)
       return {
         field,
-        message: `Pictures are ${FILM_SIDE.least} to ${FILM_SIDE.most} pixels wide and high: ${width}×${height} is not.`,
+        message: `${leastSide(format) > FILM_SIDE.least ? `${filmFormat(format).name} films` : 'Pictures'} are ${leastSide(format)} to ${FILM_SIDE.most} pixels wide and high: ${width}×${height} is not.`,
       };
   if (width * height > FILM_PIXELS)
     return {
@@ -69,7 +79,7 @@ export function filmTrouble(request: FilmRequest): FilmTrouble | null {
       message: `Films need an even width and height: ${nearestSide(width, format)}×${nearestSide(height, format)} would do.`,
     };
   if (alpha && !facts.alpha)
-    return { field: 'alpha', message: `${facts.name} has no transparency: choose WebM or PNG frames.` };
+    return { field: 'alpha', message: `${facts.name} has no transparency: choose ${transparentFormats()}.` };
   if (fileName !== null) {
     const name = fileName.trim();
     if (name === '' || name.length > FILM_NAME || WRONG_IN_NAME.test(name))

@@ -277,5 +277,8 @@ export const LOOK_CHANNELS: readonly ChannelSpec[] = [
   ...DROP,
 ];
 
-/** Channels of a look that the plain surface does not have: coats, sheen and glass. */
-export const FINISH_PATHS: readonly string[] = FINISH.map((spec) => spec.path);
+/**
+ * Paths whose having a value at all decides with which program something is drawn: a part that fades, a look with coats,
+ * sheen or glass, which the plain surface does not have.
+ */
+export const PROGRAM_PATHS: readonly string[] = ['opacity', ...FINISH.map((spec) => spec.path)];

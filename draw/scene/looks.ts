@@ -9,7 +9,7 @@ import {
   type Texture,
 } from 'three';
 import {
-  FINISH_PATHS,
+  programPaths,
   type Look,
   type Picture,
   type PictureMap,
@@ -29,8 +29,7 @@ type Manner = 'plain' | 'fine' | 'shadow';
 
 function mannerOf(look: Look): Manner {
   if (look.shadow === 'only') return 'shadow';
-  const has = (path: string): boolean => path in look.values || path in look.tracks || path in look.links;
-  return FINISH_PATHS.some(has) ? 'fine' : 'plain';
+  return programPaths(look).length > 0 ? 'fine' : 'plain';
 }
 
 /** Which program a look asks for, beside what its pictures ask: another one is another material. */

@@ -16,7 +16,7 @@ import {
   type OrthographicCamera,
   type WebGLRenderer,
 } from 'three';
-import type { Part } from '../../core/document';
+import { programPaths, type Part } from '../../core/document';
 import { standingOf } from '../../core/edit';
 import { MATRIX_SIZE, type Evaluator, type Plan } from '../../core/evaluate';
 import type { SubFrame } from '../../core/film';
@@ -73,8 +73,7 @@ export interface DrawnWithin {
 
 /** What decides which objects a part is drawn with: when none of it changes, they are kept. */
 function makeup(part: Part): string {
-  const fades = [part.values, part.tracks, part.links].some((record) => 'opacity' in record);
-  return `${part.kind} ${part.shape} ${part.look} ${fades}`;
+  return `${part.kind} ${part.shape} ${part.look} ${programPaths(part).length > 0}`;
 }
 
 /** An evaluated shot as a three.js scene. `setPlan` after every change of the document, `update` for every frame. */

@@ -27,7 +27,7 @@ const JOB_COLUMNS = `
   j.quality, j.file_name as "fileName",
   j.created_at as "createdAt", j.started_at as "startedAt", j.finished_at as "finishedAt",
   json_build_object('num', j.rate_num, 'den', j.rate_den) as rate, j.film_type as "filmType",
-  j.film_size as "filmSize", j.drawn, j.latest`;
+  j.film_size as "filmSize", j.drawn, j.taken, j.latest`;
 
 /** Makes a job and puts its stretches of frames in the queue. */
 export async function createRender(
@@ -142,22 +142,45 @@ export async function missingFrames(
   return rows.map((row) => row.frame);
 }
 
-/** Stores a drawn frame; drawing it twice is harmless. */
+/**
+ * Stores a drawn frame; drawing it twice is harmless.
+ * @param meaning hash of what it shows and of what it is drawn with, 64 hexadecimal digits
+ */
 export async function keepFrame(
   db: Queryable,
   id: string,
   frame: number,
   picture: Buffer,
   machine: string,
+  meaning: string,
 ): Promise<void> {
   await db.query(
     `with put as (
-       insert into render_frame (job_id, frame, picture, machine) values ($1, $2, $3, $4)
+       insert into render_frame (job_id, frame, picture, machine, meaning) values ($1, $2, $3, $4, $5)
        on conflict (job_id, frame) do nothing returning frame
      ) update render_job set drawn = drawn + 1, latest = put.frame from put where id = $1`,
-    [id, frame, picture, machine],
+    [id, frame, picture, machine, meaning],
   );
   await announce(db, id);
+}
+
+/** Takes a frame over from one that means the same, of any film. @returns whether there was one */
+export async function takeOverFrame(
+  db: Queryable,
+  id: string,
+  frame: number,
+  meaning: string,
+): Promise<boolean> {
+  const { rowCount } = await db.query(
+    `with put as (
+       insert into render_frame (job_id, frame, picture, machine, meaning)
+       select $1, $2, picture, machine, meaning from render_frame where meaning = $3 limit 1
+       on conflict (job_id, frame) do nothing returning frame
+     ) update render_job set drawn = drawn + 1, taken = taken + 1, latest = put.frame from put where id = $1`,
+    [id, frame, meaning],
+  );
+  if (rowCount === 1) await announce(db, id);
+  return rowCount === 1;
 }
 
 export async function readFrame(db: Queryable, id: string, frame: number): Promise<Buffer | null> {

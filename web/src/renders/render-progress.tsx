@@ -2,6 +2,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { Download } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { toast } from 'sonner';
+import { filmFormat } from '../../../core/film';
 import { isRunning, type RenderJob } from '../../../wire';
 import { api } from '../shared/api';
 import { formatBytes, formatLength } from '../shared/format';
@@ -44,10 +45,11 @@ export function RenderProgress({ job: initial }: { job: RenderJob }) {
   const left =
     job.status === 'drawing' && job.drawn > 1 ? Math.ceil((elapsed / job.drawn) * (total - job.drawn)) : null;
   const film = `/api/renders/${job.id}/film`;
+  const { seen } = filmFormat(job.format);
   return (
     <div data-testid="render-progress" data-status={job.status}>
       <div className="flex aspect-video items-center justify-center overflow-hidden rounded-md bg-film text-paper">
-        {job.status === 'done' && job.format !== 'png' ? (
+        {job.status === 'done' && seen === 'plays' ? (
           <video
             src={film}
             controls
@@ -57,6 +59,8 @@ export function RenderProgress({ job: initial }: { job: RenderJob }) {
             className="size-full object-contain"
             aria-label={`Film of ${job.shotName}`}
           />
+        ) : job.status === 'done' && seen === 'picture' ? (
+          <img src={film} alt={`Film of ${job.shotName}`} className="size-full object-contain" />
         ) : job.latest !== null ? (
           <img
             src={`/api/renders/${job.id}/frames/${job.latest}`}
@@ -71,6 +75,11 @@ export function RenderProgress({ job: initial }: { job: RenderJob }) {
         <b>{STATUS_WORDS[job.status]}</b>
         <span className="text-ink-2">
           {job.drawn} of {total} frames
+          {job.taken > 0 && (
+            <span title="They show the same as frames that were drawn before">
+              , {job.taken === job.drawn ? 'all' : job.taken} unchanged
+            </span>
+          )}
           {left !== null && `, about ${left < 90 ? `${left} s` : `${Math.round(left / 60)} min`} left`}
         </span>
         {isRunning(job) && (
@@ -111,7 +120,7 @@ export function RenderProgress({ job: initial }: { job: RenderJob }) {
         />
       </div>
       <p className="mt-2 text-ink-2">
-        {job.width}×{job.height}, {job.format.toUpperCase()}
+        {job.width}×{job.height}, {filmFormat(job.format).name}
         {job.alpha ? ' with transparency' : ''}, frames {job.first} to {job.last},{' '}
         {formatLength(total, job.rate)}
       </p>

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { toast } from 'sonner';
+import { filmFormat } from '../../../core/film';
 import { isRunning, type RenderJob } from '../../../wire';
 import { api } from '../shared/api';
 import { formatAgo } from '../shared/format';
@@ -118,7 +119,7 @@ function JobRow({ job: initial, open, onOpen }: { job: RenderJob; open: boolean;
           <span className="flex items-center gap-1.5 text-xs text-ink-2">
             <span className={`size-2 rounded-full ${DOTS[job.status]}`} aria-hidden="true" />
             {job.status === 'drawing' ? `${job.drawn} of ${total}` : job.status}, {job.width}×{job.height}{' '}
-            {job.format}, {formatAgo(job.createdAt)}
+            {filmFormat(job.format).name}, {formatAgo(job.createdAt)}
           </span>
         </span>
       </button>

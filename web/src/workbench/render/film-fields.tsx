@@ -1,8 +1,15 @@
-import { FILM_FORMATS, FILM_QUALITIES, filmFormat, filmQuality, nearestSide } from '../../../../core/film';
+import {
+  FILM_FORMATS,
+  FILM_QUALITIES,
+  filmFormat,
+  filmQuality,
+  nearestSide,
+  transparentFormats,
+} from '../../../../core/film';
 import { changeSetup } from '../../../../core/edit';
 import { formatLength } from '../../shared/format';
 import { useSession, useShot } from '../session';
-import type { FilmForm } from './film-form';
+import { inFormat, type FilmForm } from './film-form';
 import { SampleSelect } from './sample-select';
 
 const SCALES = [1, 0.5, 0.25];
@@ -124,6 +131,9 @@ function Samples() {
 }
 
 function Format({ form, set }: Props) {
+  const session = useSession();
+  const setup = useShot((state) => state.shot.setup);
+  const sounds = useShot((state) => Object.values(state.shot.sounds).some((sound) => !sound.muted));
   const { format, alpha } = form;
   const transparent = filmFormat(format).alpha;
   return (
@@ -140,7 +150,7 @@ function Format({ form, set }: Props) {
               name="format"
               className="sr-only"
               checked={format === entry}
-              onChange={() => set({ format: entry })}
+              onChange={() => set(inFormat(form, entry, setup, session.time.now.frame))}
             />
             <b className="block">{filmFormat(entry).name}</b>
             <span className="text-xs text-ink-2">{filmFormat(entry).words}</span>
@@ -155,8 +165,14 @@ function Format({ form, set }: Props) {
           disabled={!transparent}
           onChange={(event) => set({ alpha: event.target.checked })}
         />
-        Transparent background{!transparent && ': MP4 cannot, choose WebM or PNG frames'}
+        Transparent background
+        {!transparent && `: ${filmFormat(format).name} cannot, choose ${transparentFormats()}`}
       </label>
+      {sounds && !filmFormat(format).sound && (
+        <p className="mt-1.5 text-ink-2">
+          {filmFormat(format).name} has no sound: what is heard is left out.
+        </p>
+      )}
     </fieldset>
   );
 }

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { emptyShot } from '../../../../core/testing/random-shot';
-import { formOf, refusalOf, requestOf } from './film-form';
+import { formOf, inFormat, refusalOf, requestOf } from './film-form';
 
 const setup = { ...emptyShot().setup, camera: 'prt_eye' };
 const form = formOf(setup, ' Full ride ');
@@ -37,5 +37,20 @@ describe('the form of a film', () => {
   });
   it('wants a camera', () => {
     expect(refusalOf(form, { ...setup, camera: null })).toContain('no camera');
+  });
+  it('takes the frame at hand for a picture, all of the shot again for a film, and sides that the format can have', () => {
+    const setup = { ...emptyShot().setup, first: 5, last: 40, width: 1279, height: 719 };
+    const form = formOf(setup, 'Ride');
+    const still = { ...form, ...inFormat(form, 'jpeg', setup, 12.4) };
+    expect(still).toMatchObject({ format: 'jpeg', first: '12', last: '12', width: '1279', height: '719' });
+    expect(inFormat(form, 'still', setup, 99)).toMatchObject({ first: '40', last: '40' });
+    const film = { ...still, ...inFormat(still, 'av1', setup, 12) };
+    expect(film).toMatchObject({ format: 'av1', first: '5', last: '40', width: '1280', height: '720' });
+    const part = { ...film, first: '7', width: 'wide' };
+    expect({ ...part, ...inFormat(part, 'gif', setup, 1) }).toMatchObject({
+      first: '7',
+      width: 'wide',
+      height: '720',
+    });
   });
 });

@@ -1,6 +1,7 @@
 import {
   filmFormat,
   filmTrouble,
+  nearestSide,
   type FilmFormat,
   type FilmQuality,
   type FilmRequest,
@@ -56,4 +57,29 @@ export function refusalOf(form: FilmForm, setup: Shot['setup']): string | null {
     filmTrouble(requestOf(form))?.message ??
     (setup.camera === null ? 'The shot has no camera: add one first.' : null)
   );
+}
+
+/**
+ * A form for another format: a picture is of the frame where the playhead is, and a film after it is of the whole shot
+ * again. Sides that the format cannot have become the nearest that it can.
+ */
+export function inFormat(
+  form: FilmForm,
+  format: FilmFormat,
+  setup: Shot['setup'],
+  frame: number,
+): Partial<FilmForm> {
+  const facts = filmFormat(format);
+  const here = String(Math.min(setup.last, Math.max(setup.first, Math.round(frame))));
+  const range = facts.still
+    ? { first: here, last: here }
+    : filmFormat(form.format).still
+      ? { first: String(setup.first), last: String(setup.last) }
+      : {};
+  const side = (text: string): string => {
+    const pixels = typed(text);
+    const odd = facts.evenSize && Number.isInteger(pixels) && pixels % 2 !== 0;
+    return odd ? String(nearestSide(pixels, format)) : text;
+  };
+  return { format, ...range, width: side(form.width), height: side(form.height) };
 }

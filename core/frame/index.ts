@@ -1,0 +1,1 @@
+export { FrameMeaning } from './frame-meaning';
