@@ -260,6 +260,15 @@ test('the frame at the playhead is taken as a picture, and a few as a GIF that r
   await expect(sheet.getByLabel('First frame')).toHaveValue('60');
   await expect(sheet.getByLabel('Last frame')).toHaveValue('60');
   await expect(sheet.getByText('PNG picture has no sound')).toBeVisible();
+  // The sheet shows what will be taken.
+  const shown = sheet.getByRole('img', { name: 'Frame 60 as it will be' });
+  await expect(shown).toBeVisible();
+  const small = await shown.evaluate((image: HTMLImageElement) => {
+    const { naturalWidth: width, naturalHeight: height } = image;
+    const copy = new OffscreenCanvas(width, height).getContext('2d')!;
+    copy.drawImage(image, 0, 0);
+    return { width, height, data: [...copy.getImageData(0, 0, width, height).data] };
+  });
   await sheet.getByLabel('Last frame').fill('61');
   await expect(sheet.getByText('A PNG picture is one frame, 60 to 61 are 2').first()).toBeVisible();
   await sheet.getByLabel('Last frame').fill('60');
@@ -274,7 +283,22 @@ test('the frame at the playhead is taken as a picture, and a few as a GIF that r
   expect(answer.headers.get('content-type')).toBe('image/png');
   expect(answer.headers.get('content-disposition')).toContain('.png');
   const bytes = Buffer.from(await answer.arrayBuffer());
-  expect(PNG.sync.read(bytes)).toMatchObject({ width: 321, height: 181 });
+  const taken = PNG.sync.read(bytes);
+  expect(taken).toMatchObject({ width: 321, height: 181 });
+  // Small, it was the same picture: the colours of places far apart agree.
+  for (const [u, v] of [
+    [0.1, 0.1],
+    [0.5, 0.3],
+    [0.5, 0.9],
+    [0.9, 0.5],
+  ] as const) {
+    const colour = ({ width, height, data }: typeof small | PNG): number[] => {
+      const at = (Math.floor(v * height) * width + Math.floor(u * width)) * 4;
+      return [...data.slice(at, at + 3)];
+    };
+    const [one, other] = [colour(small), colour(taken)];
+    one.forEach((code, i) => expect(Math.abs(code - other[i]!), `at ${u}, ${v}`).toBeLessThan(40));
+  }
   const frame = await fetch(url(`/api/renders/${href.split('/')[3]!}/frames/60`));
   expect(Buffer.from(await frame.arrayBuffer()).equals(bytes)).toBe(true);
   await page.keyboard.press('Escape');

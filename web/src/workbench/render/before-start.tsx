@@ -1,12 +1,16 @@
 import { ProblemList } from '../checks/problem-list';
 import { useKeying, useShot } from '../session';
+import type { FilmForm } from './film-form';
+import { FirstPicture } from './first-picture';
 
 /** What is to be known before a render, why it cannot start, and the button that starts it. */
 export function BeforeStart({
+  form,
   trouble,
   refused,
   starting,
 }: {
+  form: FilmForm;
   trouble: string | null;
   refused: boolean;
   starting: boolean;
@@ -17,6 +21,7 @@ export function BeforeStart({
     <div className="flex flex-col overflow-hidden border-l border-line-soft bg-raised p-4">
       <h3 className="mb-1.5 font-bold">Before you start</h3>
       <div className="min-h-0 flex-1 overflow-y-auto">
+        <FirstPicture form={form} />
         {kept.state === 'held' && (
           <p className="mb-2 text-now">
             The server does not answer: edits made since are not in the film yet.

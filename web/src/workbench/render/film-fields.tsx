@@ -157,7 +157,10 @@ function Format({ form, set }: Props) {
           </label>
         ))}
       </div>
-      <label className={`mt-2.5 flex items-center gap-2 ${transparent ? '' : 'text-ink-3'}`}>
+      <label
+        className={`mt-2.5 flex items-center gap-2 ${transparent ? '' : 'text-ink-3'}`}
+        title={`${transparentFormats()} can be transparent`}
+      >
         <input
           type="checkbox"
           className="accent-teal"
@@ -166,7 +169,7 @@ function Format({ form, set }: Props) {
           onChange={(event) => set({ alpha: event.target.checked })}
         />
         Transparent background
-        {!transparent && `: ${filmFormat(format).name} cannot, choose ${transparentFormats()}`}
+        {!transparent && `: not in ${filmFormat(format).name}`}
       </label>
       {sounds && !filmFormat(format).sound && (
         <p className="mt-1.5 text-ink-2">

@@ -54,6 +54,7 @@ function Sheet() {
         >
           <FilmFields form={form} set={(change) => setForm((now) => ({ ...now, ...change }))} />
           <BeforeStart
+            form={form}
             trouble={refusal ?? start.error?.message ?? null}
             refused={refusal !== null}
             starting={start.isPending}

@@ -1,0 +1,62 @@
+import { useEffect, useRef, useState } from 'react';
+import { filmFormat } from '../../../../core/film';
+import { useSession, useShot } from '../session';
+import { FirstDrawing } from './first-drawing';
+import { requestOf, type FilmForm } from './film-form';
+
+/** Room for the picture, pixels of the page. */
+const ROOM = { width: 266, height: 190 };
+const WAITS_MS = 300;
+
+/** The first picture of the film, small, as it will be. */
+export function FirstPicture({ form }: { form: FilmForm }) {
+  const session = useSession();
+  const plan = useShot((state) => state.plan);
+  const drawing = useRef<FirstDrawing | null>(null);
+  const [address, setAddress] = useState<string | null>(null);
+  const { first, width, height, alpha } = requestOf(form);
+  const sound = [first, width, height].every(Number.isInteger) && width > 0 && height > 0;
+  const scale = Math.min(ROOM.width / width, ROOM.height / height, 1);
+  const size = sound
+    ? { width: Math.max(1, Math.round(width * scale)), height: Math.max(1, Math.round(height * scale)) }
+    : null;
+
+  useEffect(
+    () => () => {
+      drawing.current?.dispose();
+      drawing.current = null;
+    },
+    [],
+  );
+  const [w, h] = [size?.width ?? 0, size?.height ?? 0];
+  useEffect(() => {
+    if (w === 0 || plan.shot.setup.camera === null) return;
+    let there = true;
+    const timer = setTimeout(() => {
+      drawing.current ??= new FirstDrawing(session);
+      void drawing.current.draw({ frame: first, width: w, height: h, alpha }).then((blob) => {
+        if (there && blob) setAddress(URL.createObjectURL(blob));
+      });
+    }, WAITS_MS);
+    return () => {
+      there = false;
+      clearTimeout(timer);
+    };
+  }, [session, plan, first, w, h, alpha]);
+  useEffect(() => () => (address === null ? undefined : URL.revokeObjectURL(address)), [address]);
+
+  if (!size || plan.shot.setup.camera === null) return null;
+  return (
+    <figure className="mb-3">
+      <div
+        className={`flex items-center justify-center overflow-hidden rounded-md ${alpha ? 'checkered' : 'bg-film'}`}
+        style={size}
+      >
+        {address && <img src={address} alt={`Frame ${first} as it will be`} {...size} data-frame={first} />}
+      </div>
+      <figcaption className="mt-1 text-ink-2">
+        {filmFormat(form.format).still ? `Frame ${first}` : `The first frame, ${first}`}
+      </figcaption>
+    </figure>
+  );
+}
