@@ -97,24 +97,34 @@ export function aimSun(light: DirectionalLight, centre: Vector3, radius: number)
 /** Radius of shadow that marks a lamp whose light is not mirrored; of what is sampled round a point its sign says nothing. */
 const DULL = -1;
 
-// A sky has no bright point: the beam that stands in for it lights what is dull, and nothing mirrors it.
-ShaderChunk.lights_fragment_begin = ShaderChunk.lights_fragment_begin.replace(
-  /(#if defined\( USE_SHADOWMAP \) && \( UNROLLED_LOOP_INDEX < NUM_DIR_LIGHT_SHADOWS \)[\s\S]*?)(RE_Direct\([^;]*;)/,
-  `$1
-    #if defined( USE_SHADOWMAP ) && ( UNROLLED_LOOP_INDEX < NUM_DIR_LIGHT_SHADOWS )
-    if ( directionalLightShadow.shadowRadius < 0.0 ) {
+/**
+ * Lets a lamp light what is dull alone where a shadow of it is marked so: nothing mirrors it.
+ * @param light the call that adds its light
+ * @param shadow its shadow, in the program
+ * @param guard whether it has one
+ */
+const dullWhereMarked = (light: string, shadow: string, guard: string): string => `
+    #if ${guard}
+    if ( ${shadow}.shadowRadius < 0.0 ) {
       vec3 mirrored = reflectedLight.directSpecular;
       #ifdef USE_CLEARCOAT
       vec3 coatMirrored = clearcoatSpecularDirect;
       #endif
-      $2
+      ${light}
       reflectedLight.directSpecular = mirrored;
       #ifdef USE_CLEARCOAT
       clearcoatSpecularDirect = coatMirrored;
       #endif
     } else
     #endif
-    $2`,
+    ${light}`;
+const shadowed = (kind: string): string =>
+  `defined( USE_SHADOWMAP ) && ( UNROLLED_LOOP_INDEX < NUM_${kind}_LIGHT_SHADOWS )`;
+
+// A sky has no bright point: the beam that stands in for it lights what is dull.
+ShaderChunk.lights_fragment_begin = ShaderChunk.lights_fragment_begin.replace(
+  /(#if defined\( USE_SHADOWMAP \) && \( UNROLLED_LOOP_INDEX < NUM_DIR_LIGHT_SHADOWS \)[\s\S]*?)(RE_Direct\([^;]*;)/,
+  `$1${dullWhereMarked('$2', 'directionalLightShadow', shadowed('DIR'))}`,
 );
 
 /** Evenly over the half globe, a beam of twice the strength lights a surface as the whole sky does. */
@@ -211,21 +221,7 @@ ShaderChunk.lights_fragment_begin = ShaderChunk.lights_fragment_begin.replace(
   /(spotLightShadow = spotLightShadows\[ i \];\s*directLight\.color \*= )([^;]*)(;\s*#endif\s*)(RE_Direct\([^;]*;)/,
   `$1 spotLightShadow.shadowRadius < 0.0
       ? max( dot( directLight.direction, spotLight.direction ), 0.0 ) * ( ( $2 ) - 1.0 )
-      : ( $2 )$3
-    #if defined( USE_SHADOWMAP ) && ( UNROLLED_LOOP_INDEX < NUM_SPOT_LIGHT_SHADOWS )
-    if ( spotLightShadow.shadowRadius < 0.0 ) {
-      vec3 mirrored = reflectedLight.directSpecular;
-      #ifdef USE_CLEARCOAT
-      vec3 coatMirrored = clearcoatSpecularDirect;
-      #endif
-      $4
-      reflectedLight.directSpecular = mirrored;
-      #ifdef USE_CLEARCOAT
-      clearcoatSpecularDirect = coatMirrored;
-      #endif
-    } else
-    #endif
-    $4`,
+      : ( $2 )$3${dullWhereMarked('$4', 'spotLightShadow', shadowed('SPOT'))}`,
 );
 
 /** A shining panel; it shines along its own -z. In each of several pictures another point of it throws its shadow. */

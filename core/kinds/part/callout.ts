@@ -1,5 +1,7 @@
 import { colour, number, type ChannelSpec } from '../channel-spec';
 import type { PartDefinition } from '../definition';
+import { OPACITY } from '../opacity-channel';
+import { written } from '../written-channels';
 
 /** A size as a share of the picture's height, so that it is the same from near and far. */
 const ofHeight = (path: string, label: string, initial: number, max: number, help: string): ChannelSpec =>
@@ -9,27 +11,7 @@ const ofHeight = (path: string, label: string, initial: number, max: number, hel
 export const callout: PartDefinition = {
   word: 'callout',
   channels: [
-    number({
-      path: 'number',
-      group: 'Callout',
-      label: 'Number',
-      min: -1e12,
-      max: 1e12,
-      step: 0.02,
-      needs: 'written',
-      help: 'Shown where the text has #: round(Wheel.rotation.z / 1turn) counts turns. #.## shows two decimals.',
-    }),
-    number({
-      path: 'choice',
-      group: 'Callout',
-      label: 'Choice',
-      min: 0,
-      max: 1000,
-      whole: true,
-      step: 0.02,
-      needs: 'written',
-      help: 'Which of the texts parted by | is shown: 0 is the first.',
-    }),
+    ...written('Callout'),
     ...(['x', 'y'] as const).map((axis) =>
       number({
         path: `words.${axis}`,
@@ -66,16 +48,7 @@ export const callout: PartDefinition = {
       step: 0.005,
       help: 'How much the plate behind the words covers: 0 has none.',
     }),
-    number({
-      path: 'opacity',
-      group: 'Visibility',
-      label: 'Opacity',
-      initial: 1,
-      min: 0,
-      max: 1,
-      step: 0.005,
-      help: 'Of all of it: 1 is solid, 0 cannot be seen.',
-    }),
+    OPACITY,
     colour('colour', 'Callout', 'Letters', [0.93, 0.9, 0.82], 'Colour of the letters.'),
     colour('linecolour', 'Callout', 'Line', [0.93, 0.9, 0.82], 'Colour of the line and its dot.'),
     colour(

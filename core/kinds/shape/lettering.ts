@@ -1,6 +1,7 @@
 import { number, size } from '../channel-spec';
 import type { ShapeDefinition } from '../definition';
 import { thick } from '../size-channels';
+import { written } from '../written-channels';
 
 export const lettering: ShapeDefinition = {
   word: 'lettering',
@@ -16,27 +17,7 @@ export const lettering: ShapeDefinition = {
       help: 'Added between one letter and the next.',
     }),
     ...thick(0.1),
-    number({
-      path: 'number',
-      group: 'Shape',
-      label: 'Number',
-      min: -1e12,
-      max: 1e12,
-      step: 0.02,
-      needs: 'written',
-      help: 'Shown where the text has #: round(Wheel.rotation.z / 1turn) counts turns. #.## shows two decimals.',
-    }),
-    number({
-      path: 'choice',
-      group: 'Shape',
-      label: 'Choice',
-      min: 0,
-      max: 1000,
-      whole: true,
-      step: 0.02,
-      needs: 'written',
-      help: 'Which of the texts parted by | is shown: 0 is the first.',
-    }),
+    ...written('Shape'),
   ],
   needs: ['outline', 'text'],
   symmetry: () => 1,
