@@ -355,3 +355,48 @@ test('a film drawn again takes over what shows the same, and draws what an edit 
     false,
   ]);
 });
+
+test('a finished film is stepped through frame by frame, and rendered again as its shot is now', async ({
+  page,
+}) => {
+  const shot = await demoCopy();
+  const request = {
+    first: 3,
+    last: 6,
+    width: 178,
+    height: 98,
+    format: 'webm',
+    alpha: false,
+    fileName: 'Steps',
+  };
+  const post = { method: 'POST', headers: { 'Content-Type': 'application/json' } };
+  const answer = await fetch(url(`/api/shots/${shot}/renders`), { ...post, body: JSON.stringify(request) });
+  const { id } = (await answer.json()) as { id: string };
+  await page.goto(url('/renders'));
+  const render = page.getByRole('region', { name: 'Render', exact: true });
+  const progress = render.getByTestId('render-progress');
+  await expect(progress).toHaveAttribute('data-status', 'done', { timeout: 300_000 });
+  await expect(render.getByText('Steps, kept on the Renders page')).toBeVisible();
+  await render.getByRole('button', { name: 'Step by frame' }).click();
+  const slider = render.getByLabel('Frame of the film');
+  await expect(render.getByRole('img', { name: 'Frame 3' })).toBeVisible();
+  await expect(render.getByRole('button', { name: 'One frame back' })).toBeDisabled();
+  await slider.press('ArrowRight');
+  await render.getByRole('button', { name: 'One frame on' }).click();
+  await expect(render.getByText('5 of 6')).toBeVisible();
+  const shown = render.getByRole('img', { name: 'Frame 5' });
+  await expect(shown).toBeVisible();
+  await expect.poll(() => shown.evaluate((image: HTMLImageElement) => image.naturalWidth)).toBe(178);
+  expect(await shown.getAttribute('src')).toBe(`/api/renders/${id}/frames/5`);
+  await render.getByRole('button', { name: 'Step by frame' }).click();
+
+  await render.getByRole('button', { name: 'Render again' }).click();
+  await expect(progress.getByTitle('They show the same as frames that were drawn before')).toHaveText(
+    /all unchanged/,
+  );
+  await expect(progress).toHaveAttribute('data-status', 'done', { timeout: 300_000 });
+  const jobs = ((await (await fetch(url('/api/renders'))).json()) as { jobs: Record<string, unknown>[] })
+    .jobs;
+  expect(jobs[0]).toMatchObject({ ...request, shotId: shot, drawn: 4, taken: 4 });
+  expect(jobs[0]!.id).not.toBe(id);
+});

@@ -3,11 +3,12 @@ import { Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { filmFormat } from '../../../core/film';
-import { isRunning, type RenderJob } from '../../../wire';
+import { isRunning, renderRequest, type RenderJob } from '../../../wire';
 import { api } from '../shared/api';
 import { formatAgo } from '../shared/format';
 import { PageTop } from '../shared/page-top';
 import { Failed, Loading } from '../shared/states';
+import { FrameSteps } from './frame-steps';
 import { RenderProgress, useLiveJob } from './render-progress';
 
 const REFRESH_MS = 5000;
@@ -71,10 +72,7 @@ export function RendersPage() {
           <section className="panel min-h-0 overflow-y-auto p-4" aria-label="Render">
             {open ? (
               <>
-                <h2 className="mb-3 text-[15px] font-bold">
-                  {open.shotName} <span className="font-medium text-ink-3">in {open.projectName}</span>
-                </h2>
-                <RenderProgress key={open.id} job={open} />
+                <OneRender key={open.id} job={open} onAgain={setOpenId} />
               </>
             ) : (
               <p className="text-ink-2">Progress and finished films show here.</p>
@@ -83,6 +81,53 @@ export function RendersPage() {
         </main>
       )}
     </div>
+  );
+}
+
+/** One film with what can be done with it. */
+function OneRender({ job, onAgain }: { job: RenderJob; onAgain(id: string): void }) {
+  const [steps, setSteps] = useState(false);
+  const queries = useQueryClient();
+  const { shotId } = job;
+  const again = useMutation({
+    mutationFn: (shot: string) => api.startRender(shot, renderRequest.strip().parse(job)),
+    onSuccess: async ({ id }) => {
+      await queries.invalidateQueries({ queryKey: ['renders'] });
+      onAgain(id);
+    },
+    onError: (error) => toast.error(error.message),
+  });
+  const stepped = job.status === 'done' && !filmFormat(job.format).still;
+  return (
+    <>
+      <div className="mb-3 flex items-center gap-2">
+        <h2 className="min-w-0 flex-1 truncate text-[15px] font-bold">
+          {job.shotName} <span className="font-medium text-ink-3">in {job.projectName}</span>
+        </h2>
+        {stepped && (
+          <button
+            type="button"
+            className={`btn ${steps ? 'border-teal text-teal' : ''}`}
+            aria-pressed={steps}
+            onClick={() => setSteps(!steps)}
+          >
+            Step by frame
+          </button>
+        )}
+        {!isRunning(job) && shotId !== null && (
+          <button
+            type="button"
+            className="btn"
+            title="The shot as it is now, with the same range, size and format; frames that show the same are not drawn again"
+            disabled={again.isPending}
+            onClick={() => again.mutate(shotId)}
+          >
+            Render again
+          </button>
+        )}
+      </div>
+      {steps && stepped ? <FrameSteps job={job} /> : <RenderProgress job={job} />}
+    </>
   );
 }
 
