@@ -3,6 +3,7 @@ import {
   FOLLOW_CHANNELS,
   LOOK_CHANNELS,
   partChannels,
+  partDefinition,
   PROGRAM_PATHS,
   shapeChannels,
   SOUND_CHANNELS,
@@ -77,6 +78,13 @@ export function showsChannel(shot: Shot, id: string, spec: ChannelSpec): boolean
   switch (spec.needs) {
     case undefined:
       return true;
+    case 'turned': {
+      const part = shot.parts[id];
+      const role = part && partDefinition(part.kind).role;
+      if (!part || (role !== 'label' && role !== 'backdrop')) return true;
+      const own = [part.values, part.tracks, part.links].some((record) => spec.path in record);
+      return own || childrenOf(shot, id).length > 0;
+    }
     case 'pattern':
       return look?.pattern !== undefined;
     case 'pattern-body':

@@ -1,5 +1,13 @@
 import { describe, expect, it } from 'vitest';
-import { blankShot, lookSchema, parseShot, READY_LOOKS, channelsOf, type Shot } from '../document';
+import {
+  blankShot,
+  channelsOf,
+  lookSchema,
+  parseShot,
+  READY_LOOKS,
+  showsChannel,
+  type Shot,
+} from '../document';
 import { compile, Evaluator, lampLight } from '../evaluate';
 import {
   addPart,
@@ -12,6 +20,7 @@ import {
   setLink,
   setPictureMap,
   setProjection,
+  setValues,
   readersOf,
   removeParts,
   setGlowOf,
@@ -140,5 +149,25 @@ describe('a lamp that follows the glow of a part', () => {
     expect(new Set(lamps.map(({ glowOf }) => glowOf)).size).toBe(2);
     next = apply(next, setGlowOf(next, made.id, null));
     expect(next.parts[made.id]!.glowOf).toBeUndefined();
+  });
+});
+
+describe('what has no body', () => {
+  it('is offered a turn, a size and a pivot only where they move something, or are set', () => {
+    const { shot, ball, backdrop } = scene();
+    const offered = (now: Shot, id: string): string[] =>
+      channelsOf(now, id)
+        .filter((spec) => spec.group === 'Place' && showsChannel(now, id, spec))
+        .map((spec) => spec.label);
+    const all = [...new Set(offered(shot, ball))];
+    expect(all).toEqual(['Location', 'Rotation', 'Scale', 'Pivot', 'Rest turn']);
+    expect(new Set(offered(shot, backdrop))).toEqual(new Set(['Location']));
+    const set = apply(shot, setValues(shot, [[`${backdrop}/rotation.y`, 20]]));
+    expect(offered(set, backdrop)).toEqual(['Location', 'Location', 'Location', 'Rotation']);
+    const carrying = {
+      ...shot,
+      parts: { ...shot.parts, [ball]: { ...shot.parts[ball]!, parent: backdrop } },
+    };
+    expect([...new Set(offered(carrying, backdrop))]).toEqual(all);
   });
 });

@@ -31,6 +31,7 @@ export type ChannelGroup =
 
 /** What an owner must have for a channel to show in its picture: it is offered only then. */
 export type ChannelNeed =
+  | 'turned'
   | 'pattern'
   | 'pattern-body'
   | 'pattern-surface'

@@ -1,16 +1,7 @@
 import { ANGLE_LIMIT, axes, LENGTH_LIMIT, number, type ChannelSpec } from './channel-spec';
 
-/** Shared by every part. */
-export const PLACE_CHANNELS: readonly ChannelSpec[] = [
-  ...axes({
-    path: 'location',
-    group: 'Place',
-    label: 'Location',
-    quantity: 'length',
-    min: -LENGTH_LIMIT,
-    max: LENGTH_LIMIT,
-    help: 'Where the part is, measured in its parent.',
-  }),
+/** How a part lies. What has no body, as a callout, is none the other for it unless something hangs from it. */
+const TURN_CHANNELS: readonly ChannelSpec[] = [
   ...axes({
     path: 'rotation',
     group: 'Place',
@@ -50,6 +41,20 @@ export const PLACE_CHANNELS: readonly ChannelSpec[] = [
     animatable: false,
     help: 'How the part lies before any animation.',
   }),
+].map((spec) => ({ ...spec, needs: 'turned' }));
+
+/** Shared by every part. */
+export const PLACE_CHANNELS: readonly ChannelSpec[] = [
+  ...axes({
+    path: 'location',
+    group: 'Place',
+    label: 'Location',
+    quantity: 'length',
+    min: -LENGTH_LIMIT,
+    max: LENGTH_LIMIT,
+    help: 'Where the part is, measured in its parent.',
+  }),
+  ...TURN_CHANNELS,
 ];
 
 export const VISIBILITY_CHANNELS: readonly ChannelSpec[] = [
