@@ -9,6 +9,7 @@ import {
   keysOf,
   openShot,
   reader,
+  restingBox,
   type,
   waitKept,
 } from './workbench';
@@ -169,7 +170,7 @@ test('an open clip is changed where it stands, all its showings follow, one of i
 
   // A strip becomes keys of its lane from the menu under the pointer.
   for (let left = 3; left > 1; left--) {
-    const strip = (await strips(page).first().boundingBox())!;
+    const strip = await restingBox(strips(page).first());
     await page.mouse.click(strip.x + strip.width / 2, strip.y + strip.height - 5, { button: 'right' });
     await page.getByRole('menuitem', { name: 'Unpack into keys' }).click();
     await expect(strips(page)).toHaveCount(left - 1);
