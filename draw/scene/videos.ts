@@ -61,10 +61,10 @@ class VideoFile {
   }
 
   /** A reader of its pictures, one after another. */
-  reader(): (picture: number) => Promise<WrappedCanvas> {
+  reader(): Reader {
     let run: AsyncGenerator<WrappedCanvas, void> | null = null;
     let next = -1;
-    return async (picture) => {
+    const at = async (picture: number): Promise<WrappedCanvas> => {
       const index = this.indexOf(picture);
       if (!run || index < next || index - next > STEPS) {
         await run?.return();
@@ -77,7 +77,14 @@ class VideoFile {
         if (next++ === index) return value;
       }
     };
+    return { at, end: async () => void (await run?.return()) };
   }
+}
+
+/** Gives pictures of a video by their numbers; those near one another are read in one run, which is to be ended. */
+interface Reader {
+  at(picture: number): Promise<WrappedCanvas>;
+  end(): Promise<void>;
 }
 
 /** A video as one place shows it. */
@@ -87,7 +94,7 @@ interface Reel {
   wanted: number;
   /** Reading goes on. */
   busy: Promise<void> | null;
-  read: ((picture: number) => Promise<WrappedCanvas>) | null;
+  read: Reader | null;
   left: boolean;
 }
 
@@ -164,7 +171,7 @@ export class Videos {
       reel.read ??= (await this.open(picture.asset, picture.video)).reader();
       while (reel.shown !== reel.wanted && !reel.left) {
         const { wanted } = reel;
-        const { canvas } = await reel.read(wanted);
+        const { canvas } = await reel.read.at(wanted);
         const bitmap = await createImageBitmap(canvas, {
           imageOrientation: 'flipY',
           premultiplyAlpha: 'none',
@@ -183,12 +190,15 @@ export class Videos {
       })
       .finally(() => {
         reel.busy = null;
+        if (reel.left) void reel.read?.end();
         this.came();
       });
   }
 
   private drop(reels: Map<string, Reel>, key: string, reel: Reel): void {
     reel.left = true;
+    // What has been decoded ahead is let go; a reading under way ends first.
+    if (!reel.busy) void reel.read?.end();
     reel.texture?.dispose();
     reels.delete(key);
   }
