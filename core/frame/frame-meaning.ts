@@ -44,7 +44,6 @@ const bytesOf = (numbers: Float64Array | Uint8Array): Uint8Array =>
 
 /** A shot with what is evaluated of it. */
 interface Read {
-  readonly plan: Plan;
   readonly evaluator: Evaluator;
   readonly standing: string;
   /** Slots of the values of what is drawn, and room for what they hold. */
@@ -93,7 +92,6 @@ export class FrameMeaning {
         shot.parts[id]!.shape !== null || shot.parts[id]!.kind === 'shot';
       const slots = slotsOf(plan);
       found = {
-        plan,
         evaluator: new Evaluator(plan),
         standing: standing(shot),
         slots,

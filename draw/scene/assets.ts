@@ -41,7 +41,7 @@ export class Assets {
     return this.videos.coming;
   }
 
-  /** Waits until the pictures of videos that were asked for have come. @throws Error where one cannot be shown */
+  /** Waits until the pictures of videos that were asked for have come; `failures` says which cannot be shown. */
   async settled(): Promise<void> {
     await this.videos.settled();
   }

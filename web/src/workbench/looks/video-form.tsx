@@ -1,4 +1,4 @@
-import { VIDEO_AFTER, videoPicture, type VideoAfter } from '../../../../core/film';
+import { VIDEO_AFTER, videoLength, videoPicture, type VideoAfter } from '../../../../core/film';
 import type { Picture } from '../../../../core/document';
 import { changeVideo, type VideoOptions } from '../../../../core/edit';
 import { framesPerSecond } from '../../../../core/time';
@@ -49,6 +49,7 @@ export function VideoForm({
     />
   );
   const shift = look ? session.evaluator.number(`${look}/video.shift`) : 0;
+  const failure = session.assets.failures.get(picture.asset);
   const shown = videoPicture(video, frame, shotRate, shift) + 1;
   return (
     <div className="grid gap-1 pb-1" data-testid="video-form">
@@ -79,7 +80,13 @@ export function VideoForm({
       />
       <p className="num pl-[88px] text-ink-3" title="The picture that is shown at this frame">
         shows {shown} of {video.pictures}, {tidy(framesPerSecond(video.rate))} a second
+        {video.speed !== 0 && `, lasts ${tidy(videoLength(video, shotRate))} f`}
       </p>
+      {failure !== undefined && (
+        <p role="alert" className="text-now">
+          {picture.file} cannot be shown: {failure}.
+        </p>
+      )}
     </div>
   );
 }

@@ -14,6 +14,7 @@ export function FirstPicture({ form }: { form: FilmForm }) {
   const plan = useShot((state) => state.plan);
   const drawing = useRef<FirstDrawing | null>(null);
   const [address, setAddress] = useState<string | null>(null);
+  const [failure, setFailure] = useState<string | null>(null);
   const { first, width, height, alpha } = requestOf(form);
   const sound = [first, width, height].every(Number.isInteger) && width > 0 && height > 0;
   const scale = Math.min(ROOM.width / width, ROOM.height / height, 1);
@@ -33,9 +34,15 @@ export function FirstPicture({ form }: { form: FilmForm }) {
     if (w === 0 || plan.shot.setup.camera === null) return;
     let there = true;
     const timer = setTimeout(() => {
-      drawing.current ??= new FirstDrawing(session);
-      void drawing.current.draw({ frame: first, width: w, height: h, alpha }).then((blob) => {
-        if (there && blob) setAddress(URL.createObjectURL(blob));
+      const draw = async (): Promise<void> => {
+        drawing.current ??= new FirstDrawing(session);
+        const blob = await drawing.current.draw({ frame: first, width: w, height: h, alpha });
+        if (!there || !blob) return;
+        setFailure(null);
+        setAddress(URL.createObjectURL(blob));
+      };
+      draw().catch((error: unknown) => {
+        if (there) setFailure(error instanceof Error ? error.message : String(error));
       });
     }, WAITS_MS);
     return () => {
@@ -55,6 +62,7 @@ export function FirstPicture({ form }: { form: FilmForm }) {
         {address && <img src={address} alt={`Frame ${first} as it will be`} {...size} data-frame={first} />}
       </div>
       <figcaption className="mt-1 text-ink-2">
+        {failure !== null && `It cannot be drawn here: ${failure}. `}
         {filmFormat(form.format).still ? `Frame ${first}` : `The first frame, ${first}`}
       </figcaption>
     </figure>
