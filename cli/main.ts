@@ -12,9 +12,10 @@ import { insetsOf, withInnerSounds } from '../core/inset';
 import { loudnessOf } from '../core/sound';
 import { BrokenMedia, decodeSound, NoDecoder } from '../decode';
 import { DEMO_SHOTS, demoShotId } from '../demo';
-import { assemble, type Pictures } from '../render/assemble';
+import { assemble } from '../render/assemble';
 import { DrawingBrowser } from '../render/drawing-browser';
 import { mixedSound } from '../render/mixed-sound';
+import { pictureRaw, type Pictures } from '../render/raw-frame';
 import { makeFolder } from '../render/work-folder';
 import { SOUND_READ_RATE, SOUND_TAKEN_SECONDS } from '../wire';
 import { addressesOfNames } from './channel-names';
@@ -284,25 +285,31 @@ async function renderCommand(args: string[]): Promise<void> {
     });
     const count = to - from + 1;
     const pictures: Pictures = (async function* () {
+      let drawing = browser.drawAhead(from);
       for (let frame = from; frame <= to; frame++) {
-        const picture = await browser.draw(frame);
+        const { picture } = await drawing;
+        // The next one is drawn while this one is sent and written.
+        if (frame < to) drawing = browser.drawAhead(frame + 1);
+        drawing.catch(() => undefined);
+        const raw = await picture;
         process.stderr.write(`\rframe ${frame} (${frame - from + 1} of ${count})`);
-        yield { frame, picture };
+        yield pictureRaw(frame, raw);
       }
       process.stderr.write('\n');
     })();
     if (format === 'png') {
-      for await (const { frame, picture } of pictures) {
+      for await (const { frame, png } of pictures) {
         const path = out.replace(/%0?(\d*)d/, (_, digits: string) =>
           String(frame).padStart(Number(digits || 1), '0'),
         );
-        await writeFile(path, picture);
+        await writeFile(path, await png());
       }
     } else {
       const range = { first: from, last: to };
       const sound = (): Promise<string | null> =>
         mixedSound(heard, loudness, range, work, (hash) => readBeside(folder, hash, heard));
-      await assemble(pictures, { format, rate: shot.setup.rate, alpha, quality, name: '', sound }, out);
+      const { rate } = shot.setup;
+      await assemble(pictures, { width, height, format, rate, alpha, quality, name: '', sound }, out);
     }
   } finally {
     await browser.close();

@@ -15,9 +15,11 @@ export interface Running {
 }
 
 function launch(file: string, env: Record<string, string>, url: string): Promise<Running> {
+  const files = new URL(`../.whirl-test/files-of${new URL(env.DATABASE_URL!).pathname}`, import.meta.url)
+    .pathname;
   return new Promise((resolve, reject) => {
     const child = spawn(process.execPath, [`${dist}${file}`], {
-      env: { ...process.env, NODE_ENV: 'production', ...env },
+      env: { ...process.env, NODE_ENV: 'production', WHIRL_FILES: files, ...env },
       stdio: ['ignore', 'pipe', 'pipe'],
       detached: true,
     });

@@ -8,8 +8,9 @@ import { PNG } from 'pngjs';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { filmFormat } from '../core/film';
-import { assemble, assembleFilm, assembleZip, frameFileName, type Pictures } from './assemble';
+import { assemble, assembleFilm, assembleZip, frameFileName } from './assemble';
 import { LastingError } from './lasting-error';
+import { picturePng, type Pictures } from './raw-frame';
 
 const run = promisify(execFile);
 let folder: string;
@@ -30,7 +31,7 @@ function picture(frame: number, alpha = false): Buffer {
 
 async function* pictures(first: number, last: number, alpha = false): Pictures {
   for (let frame = first; frame <= last; frame++)
-    yield await Promise.resolve({ frame, picture: picture(frame, alpha) });
+    yield await Promise.resolve(picturePng(frame, picture(frame, alpha)));
 }
 
 /** What ffprobe, which is no part of this, says of the pictures of a file. */
@@ -50,7 +51,7 @@ describe('films of drawn frames', () => {
     '%s at %o: every picture is one frame at the exact rate, with its colours named',
     async (format, rate, told, codec) => {
       const file = join(folder, `film-${rate.num}.${format}`);
-      await assembleFilm(pictures(1, 7), rate, format, false, file);
+      await assembleFilm(pictures(1, 7), SIZE, rate, format, false, file);
       const facts = await probe(file);
       expect(facts).toMatchObject({ codec_name: codec, nb_read_frames: '7', r_frame_rate: told, ...SIZE });
       // ITU-R BT.709 in limited range, for players that would guess otherwise.
@@ -59,7 +60,7 @@ describe('films of drawn frames', () => {
   );
   it('a WebM with transparency keeps what can be seen through', async () => {
     const file = join(folder, 'clear.webm');
-    await assembleFilm(pictures(1, 2, true), { num: 24, den: 1 }, 'webm', true, file);
+    await assembleFilm(pictures(1, 2, true), SIZE, { num: 24, den: 1 }, 'webm', true, file);
     const still = join(folder, 'clear.png');
     await run('ffmpeg', ['-v', 'error', '-c:v', 'libvpx-vp9', '-i', file, '-frames:v', '1', '-y', still]);
     const { data } = PNG.sync.read(await readFile(still));
@@ -75,7 +76,7 @@ describe('films of drawn frames', () => {
       ['gif', 'gif', 'bgra'],
     ] as const) {
       const file = join(folder, `all-${format}.${filmFormat(format).ending}`);
-      await assembleFilm(pictures(1, 48), rate, format, false, file);
+      await assembleFilm(pictures(1, 48), SIZE, rate, format, false, file);
       const facts = await probe(file);
       expect(facts).toMatchObject({ codec_name: codec, pix_fmt: pixels, nb_read_frames: '48', ...SIZE });
       // GIF counts hundredths of a second.
@@ -83,7 +84,7 @@ describe('films of drawn frames', () => {
       if (format !== 'gif') expect(facts).toMatchObject({ r_frame_rate: '24/1', color_space: 'bt709' });
     }
     const webp = join(folder, 'all.webp');
-    await assembleFilm(pictures(1, 48), rate, 'webp', false, webp, 'best');
+    await assembleFilm(pictures(1, 48), SIZE, rate, 'webp', false, webp, 'best');
     const { pages, delay, loop, width, pageHeight } = await sharp(webp, { animated: true }).metadata();
     expect({ pages, loop, width, pageHeight }).toEqual({ pages: 48, loop: 0, width: 64, pageHeight: 64 });
     expect(delay!.reduce((sum, ms) => sum + ms, 0) / 1000).toBeCloseTo(2, 1);
@@ -93,10 +94,10 @@ describe('films of drawn frames', () => {
       const png = new PNG({ ...SIZE });
       for (let i = 0; i < SIZE.width * SIZE.height; i++)
         png.data.set([255, 128, 64, i % SIZE.width < SIZE.width / 2 ? 128 : 255], i * 4);
-      for (const frame of [1, 2]) yield await Promise.resolve({ frame, picture: PNG.sync.write(png) });
+      for (const frame of [1, 2]) yield await Promise.resolve(picturePng(frame, PNG.sync.write(png)));
     })();
     const file = join(folder, 'half.mov');
-    await assembleFilm(half, { num: 24, den: 1 }, 'mov', true, file);
+    await assembleFilm(half, SIZE, { num: 24, den: 1 }, 'mov', true, file);
     const still = join(folder, 'half.png');
     await run('ffmpeg', [
       ...['-v', 'error', '-i', file, '-frames:v', '1', '-vf', 'scale=in_color_matrix=bt709:in_range=tv'],
@@ -111,7 +112,7 @@ describe('films of drawn frames', () => {
       at(x).forEach((code, i) => expect(Math.abs(code - wanted[i]!), `${x} ${i}`).toBeLessThanOrEqual(2));
     for (const format of ['webp', 'gif'] as const) {
       const clear = join(folder, `clear.${format}`);
-      await assembleFilm(pictures(1, 2, true), { num: 24, den: 1 }, format, true, clear, 'best');
+      await assembleFilm(pictures(1, 2, true), SIZE, { num: 24, den: 1 }, format, true, clear, 'best');
       const { data: raw } = await sharp(clear).ensureAlpha().raw().toBuffer({ resolveWithObject: true });
       expect(raw[(32 * 64 + 8) * 4 + 3]).toBe(0);
       expect(raw[(32 * 64 + 56) * 4 + 3]).toBe(255);
@@ -120,7 +121,14 @@ describe('films of drawn frames', () => {
   });
   it('a picture is the frame as it was drawn, or a JPEG of it; sound is not asked for where there is none', async () => {
     const sound = vi.fn(() => Promise.resolve(null));
-    const of = { rate: { num: 24, den: 1 }, alpha: false, quality: 'best', name: 'Ride', sound } as const;
+    const of = {
+      ...SIZE,
+      rate: { num: 24, den: 1 },
+      alpha: false,
+      quality: 'best',
+      name: 'Ride',
+      sound,
+    } as const;
     const png = join(folder, 'one.png');
     await assemble(pictures(3, 3), { ...of, format: 'still' }, png);
     expect((await readFile(png)).equals(picture(3))).toBe(true);
@@ -138,22 +146,22 @@ describe('films of drawn frames', () => {
     const sizes = [];
     for (const quality of ['best', 'small'] as const) {
       const file = join(folder, `${quality}.mp4`);
-      await assembleFilm(pictures(1, 9), { num: 24, den: 1 }, 'mp4', false, file, quality);
+      await assembleFilm(pictures(1, 9), SIZE, { num: 24, den: 1 }, 'mp4', false, file, quality);
       sizes.push((await readFile(file)).length);
     }
     expect(sizes[0]).toBeGreaterThan(sizes[1]!);
   });
   it('says what the encoder said when it fails', async () => {
     const broken: Pictures = (async function* () {
-      yield await Promise.resolve({ frame: 1, picture: Buffer.from('no picture') });
+      yield await Promise.resolve(picturePng(1, Buffer.from('no picture')));
     })();
     const file = join(folder, 'broken.mp4');
-    await expect(assembleFilm(broken, { num: 24, den: 1 }, 'mp4', false, file)).rejects.toThrow(/./);
+    await expect(assembleFilm(broken, SIZE, { num: 24, den: 1 }, 'mp4', false, file)).rejects.toThrow(/./);
   });
   it('are given up at once where there is no encoder, with what is missing', async () => {
     vi.stubEnv('PATH', folder);
     const file = join(folder, 'none.mp4');
-    const made = assembleFilm(pictures(1, 2), { num: 24, den: 1 }, 'mp4', false, file);
+    const made = assembleFilm(pictures(1, 2), SIZE, { num: 24, den: 1 }, 'mp4', false, file);
     await expect(made).rejects.toThrow(LastingError);
     await expect(made).rejects.toThrow("Install Debian's ffmpeg");
     vi.unstubAllEnvs();

@@ -7,9 +7,7 @@ import sharp from 'sharp';
 import { filmFormat, type FilmFormat, type FilmQuality } from '../core/film';
 import type { Rate } from '../core/time';
 import { LastingError } from './lasting-error';
-
-/** Pictures of a film in order, as PNG. */
-export type Pictures = AsyncIterable<{ frame: number; picture: Buffer }>;
+import type { Pictures } from './raw-frame';
 
 /** Formats that are written by ffmpeg. */
 export type MovingFormat = Exclude<FilmFormat, 'png' | 'still' | 'jpeg'>;
@@ -109,6 +107,7 @@ const ENCODINGS: Record<MovingFormat, Encoding> = {
  */
 export async function assembleFilm(
   pictures: Pictures,
+  size: { readonly width: number; readonly height: number },
   rate: Rate,
   format: MovingFormat,
   alpha: boolean,
@@ -123,9 +122,11 @@ export async function assembleFilm(
     'error',
     '-y',
     '-f',
-    'image2pipe',
-    '-c:v',
-    'png',
+    'rawvideo',
+    '-pixel_format',
+    'rgba',
+    '-video_size',
+    `${size.width}x${size.height}`,
     '-framerate',
     `${rate.num}/${rate.den}`,
     '-i',
@@ -150,9 +151,10 @@ export async function assembleFilm(
   });
   ended.catch(() => undefined);
   try {
-    for await (const { picture } of pictures) {
+    for await (const picture of pictures) {
       if (ffmpeg.exitCode !== null) break;
-      if (!ffmpeg.stdin.write(picture)) await Promise.race([once(ffmpeg.stdin, 'drain'), ended]);
+      const { pixels } = await picture.raw();
+      if (!ffmpeg.stdin.write(pixels)) await Promise.race([once(ffmpeg.stdin, 'drain'), ended]);
     }
     ffmpeg.stdin.end();
   } catch (error) {
@@ -178,10 +180,10 @@ export async function assembleZip(pictures: Pictures, shot: string, path: string
     else file.write(chunk);
     if (last) file.end();
   });
-  for await (const { frame, picture } of pictures) {
-    const entry = new ZipPassThrough(frameFileName(shot, frame));
+  for await (const picture of pictures) {
+    const entry = new ZipPassThrough(frameFileName(shot, picture.frame));
     zip.add(entry);
-    entry.push(picture, true);
+    entry.push(await picture.png(), true);
     if (file.writableNeedDrain) await once(file, 'drain');
   }
   zip.end();
@@ -198,16 +200,18 @@ async function writeStill(
   quality: FilmQuality,
   path: string,
 ): Promise<void> {
-  for await (const { picture } of pictures) {
-    if (format === 'still') await writeFile(path, picture);
-    else
-      await sharp(picture).jpeg({ quality: JPEG_QUALITY[quality], chromaSubsampling: '4:4:4' }).toFile(path);
+  for await (const picture of pictures) {
+    const png = await picture.png();
+    if (format === 'still') await writeFile(path, png);
+    else await sharp(png).jpeg({ quality: JPEG_QUALITY[quality], chromaSubsampling: '4:4:4' }).toFile(path);
     return;
   }
 }
 
 /** What is written, beside its pictures. */
 export interface Assembled {
+  readonly width: number;
+  readonly height: number;
   readonly format: FilmFormat;
   readonly rate: Rate;
   readonly alpha: boolean;
@@ -225,6 +229,6 @@ export async function assemble(pictures: Pictures, of: Assembled, path: string):
   else if (format === 'still' || format === 'jpeg') await writeStill(pictures, format, quality, path);
   else {
     const sound = filmFormat(format).sound ? await of.sound() : null;
-    await assembleFilm(pictures, rate, format, alpha, path, quality, sound);
+    await assembleFilm(pictures, of, rate, format, alpha, path, quality, sound);
   }
 }

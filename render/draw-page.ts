@@ -3,8 +3,8 @@ import { parseShot } from '../core/document';
 import { Assets, createRenderer, drawingLibrary, Film, Picture } from '../draw';
 import type { WebGLRenderer } from 'three';
 
-/** Frames between collections: upload bodies are only freed by one. */
-const COLLECT_EVERY = 16;
+/** Bytes of uploads between collections: their bodies are only freed by one. */
+const COLLECT_AFTER = 64 * 1024 * 1024;
 
 interface Loaded {
   readonly picture: Picture;
@@ -12,6 +12,8 @@ interface Loaded {
   readonly evaluator: Evaluator;
   readonly alpha: boolean;
   readonly finest: boolean;
+  readonly samples: number | null;
+  readonly effects: boolean;
 }
 
 let renderer: WebGLRenderer | null = null;
@@ -20,6 +22,8 @@ let loaded: Loaded | null = null;
 /** What was drawn before: freed after the first frame of what follows, which takes over its compiled shaders. */
 let past: Loaded | null = null;
 let uploaded = 0;
+/** Pictures on their way, by frame. */
+const sending = new Map<number, Promise<void>>();
 
 async function readAsset(hash: string): Promise<Uint8Array> {
   const response = await fetch(`asset?hash=${hash}`);
@@ -56,14 +60,25 @@ function free(what: Loaded | null): void {
   what?.assets.dispose();
 }
 
-/** Takes a shot to draw and waits for its pictures and meshes. @returns the name of the drawing library */
+function drawing(): { renderer: WebGLRenderer; film: Film } {
+  renderer ??= createRenderer(new OffscreenCanvas(16, 16), { alpha: true, preserve: true });
+  film ??= new Film(renderer);
+  return { renderer, film };
+}
+
+/** Name of the drawing library. */
+const library = (): string => drawingLibrary(drawing().renderer);
+
+/** Takes a shot to draw and waits for its pictures and meshes. */
 async function load(
   key: string,
   width: number,
   height: number,
   alpha: boolean,
   finest: boolean,
-): Promise<string> {
+  samples: number | null,
+  effects: boolean,
+): Promise<void> {
   const response = await fetch(`shot?key=${encodeURIComponent(key)}`);
   const sent = (await response.json()) as SentShot & { inner: readonly (SentShot & { id: string })[] };
   const plan = planOf(sent);
@@ -71,22 +86,51 @@ async function load(
   free(past);
   past = loaded;
   loaded = null;
-  renderer ??= createRenderer(new OffscreenCanvas(width, height), { alpha: true, preserve: true });
-  film ??= new Film(renderer);
+  const { renderer } = drawing();
   renderer.setSize(width, height, false);
   const assets = new Assets(readAsset);
   for (const { shot } of [plan, ...inner.values()]) await assets.ready(shot);
   const picture = new Picture(assets);
   picture.setInner((id) => inner.get(id) ?? null);
   picture.setPlan(plan);
-  loaded = { picture, assets, evaluator: new Evaluator(plan), alpha, finest };
-  return drawingLibrary(renderer);
+  loaded = { picture, assets, evaluator: new Evaluator(plan), alpha, finest, samples, effects };
 }
 
-/** Draws a frame and sends it, as PNG, to the process that asked. */
+/** What is on the canvas as numbers, straight alpha, the top row first. */
+function pixels(width: number, height: number, alpha: boolean): Uint8Array<ArrayBuffer> {
+  const gl = renderer!.getContext();
+  const read = new Uint8Array(width * height * 4);
+  gl.readPixels(0, 0, width, height, gl.RGBA, gl.UNSIGNED_BYTE, read);
+  const row = width * 4;
+  const kept = new Uint8Array(row);
+  for (let y = 0; y < height >> 1; y++) {
+    const [above, below] = [y * row, (height - 1 - y) * row];
+    kept.set(read.subarray(above, above + row));
+    read.copyWithin(above, below, below + row);
+    read.set(kept, below);
+  }
+  if (alpha)
+    for (let i = 0; i < read.length; i += 4) {
+      const opacity = read[i + 3]!;
+      if (opacity === 0 || opacity === 255) continue;
+      for (let c = i; c < i + 3; c++) read[c] = Math.min(255, Math.round((read[c]! * 255) / opacity));
+    }
+  return read;
+}
+
+async function send(frame: number, body: Uint8Array<ArrayBuffer>): Promise<void> {
+  const answer = await fetch(`frame?frame=${frame}`, { method: 'POST', body });
+  if (!answer.ok) throw new Error(`The frame was not taken: ${answer.status}.`);
+  uploaded += body.length;
+  if (uploaded < COLLECT_AFTER) return;
+  uploaded = 0;
+  (globalThis as { gc?: () => void }).gc?.();
+}
+
+/** Draws a frame and begins to send it to the process that asked; `sent` tells when it has arrived. */
 async function draw(frame: number): Promise<void> {
   if (!loaded || !renderer || !film) throw new Error('No shot has been loaded.');
-  const { picture, evaluator, alpha, finest } = loaded;
+  const { picture, evaluator, alpha, finest, samples, effects } = loaded;
   const canvas = renderer.domElement as unknown as OffscreenCanvas;
   evaluator.evaluate(frame);
   picture.update(evaluator);
@@ -98,6 +142,8 @@ async function draw(frame: number): Promise<void> {
     aspect: canvas.width / canvas.height,
     alpha,
     ...(finest ? { tolerance: 0 } : {}),
+    ...(samples === null ? {} : { samples }),
+    effects,
   });
   // Between two pictures the browser may do what it has to.
   while (exposure.take()) await new Promise((next) => setTimeout(next));
@@ -105,11 +151,16 @@ async function draw(frame: number): Promise<void> {
   if (renderer.getContext().isContextLost()) throw new Error('The drawing process of the browser has ended.');
   free(past);
   past = null;
-  const blob = await canvas.convertToBlob({ type: 'image/png' });
-  const answer = await fetch(`frame?frame=${frame}`, { method: 'POST', body: blob });
-  if (!answer.ok) throw new Error(`The frame was not taken: ${answer.status}.`);
-  uploaded += 1;
-  if (uploaded % COLLECT_EVERY === 0) (globalThis as { gc?: () => void }).gc?.();
+  const sent = send(frame, pixels(canvas.width, canvas.height, alpha));
+  sent.catch(() => undefined);
+  sending.set(frame, sent);
 }
 
-Object.assign(globalThis, { whirl: { load, draw } });
+/** Waits until a frame has arrived. */
+async function sent(frame: number): Promise<void> {
+  const way = sending.get(frame);
+  sending.delete(frame);
+  await way;
+}
+
+Object.assign(globalThis, { whirl: { library, load, draw, sent } });

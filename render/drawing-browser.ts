@@ -7,6 +7,7 @@ import { chromium, type Browser, type CDPSession } from 'playwright-core';
 import type { Shot } from '../core/document';
 import type { LoudnessTables } from '../core/evaluate';
 import { LastingError } from './lasting-error';
+import { pngOf, type RawFrame } from './raw-frame';
 
 /** Flags that keep Chromium quiet and draw with Mesa where there is no graphics card. */
 const FLAGS = [
@@ -39,9 +40,12 @@ export interface PictureSize {
   readonly alpha: boolean;
   /** Round shapes as fine as they can be, whatever their size in the picture. */
   readonly finest?: boolean;
+  /** Pictures that a frame is built up from; missing or `null`, as many as the shot says. */
+  readonly samples?: number | null;
+  /** `false` leaves out what lens and film do to the picture. */
+  readonly effects?: boolean;
 }
 
-/** Tables of loudness as text: their numbers as they lie in memory, in base 64. */
 /** A shot that is shown in another one, with how loud its sounds are. */
 export interface InnerShot {
   readonly id: string;
@@ -49,6 +53,7 @@ export interface InnerShot {
   readonly loudness: LoudnessTables;
 }
 
+/** Tables of loudness as text: their numbers as they lie in memory, in base 64. */
 const loudnessText = (tables: LoudnessTables): Record<string, unknown> =>
   Object.fromEntries(
     Object.entries(tables).map(([id, { power, ...rest }]) => [
@@ -67,10 +72,10 @@ const loudnessText = (tables: LoudnessTables): Record<string, unknown> =>
 export class DrawingBrowser {
   private shot: Shot | null = null;
   private loudness: LoudnessTables = {};
-  /** The frame that is being drawn, with the bytes that its picture may have. */
   private inner: readonly InnerShot[] = [];
-  private awaited: { frame: number; limit: number; take: (picture: Buffer) => void } | null = null;
-  private pictureLimit = 0;
+  /** Frames that are drawn or on their way: where their pictures go. */
+  private readonly awaited = new Map<number, (pixels: Buffer) => void>();
+  private size: PictureSize = { width: 0, height: 0, alpha: false };
   /** How long the page may take for a frame. */
   private frameLimit = ANSWER_MS;
   /** Why the files of the shot cannot all be had. */
@@ -141,21 +146,21 @@ export class DrawingBrowser {
           },
         );
       } else if (path === '/frame' && request.method === 'POST') {
-        const awaited = drawer?.awaited;
-        if (!awaited || url.searchParams.get('frame') !== String(awaited.frame)) {
+        const take = drawer?.awaited.get(Number(url.searchParams.get('frame')));
+        if (!drawer || !take) {
           response.writeHead(409).end('This frame is not awaited.');
           return;
         }
-        const chunks: Buffer[] = [];
+        const pixels = Buffer.allocUnsafe(drawer.size.width * drawer.size.height * 4);
         let size = 0;
         request.on('data', (chunk: Buffer) => {
+          if (size + chunk.length > pixels.length) request.destroy();
+          else chunk.copy(pixels, size);
           size += chunk.length;
-          if (size <= awaited.limit) chunks.push(chunk);
-          else request.destroy();
         });
         request.on('end', () => {
-          awaited.take(Buffer.concat(chunks));
-          response.writeHead(204).end();
+          if (size === pixels.length) take(pixels);
+          response.writeHead(size === pixels.length ? 204 : 400).end();
         });
       } else if (path === '/')
         response
@@ -186,6 +191,7 @@ export class DrawingBrowser {
         const { sessionId } = await session.send('Target.attachToTarget', { targetId, flatten: false });
         drawer = new DrawingBrowser(server, browser, session, sessionId, url);
         await drawer.ready();
+        drawer.library = String(await drawer.evaluate('whirl.library()'));
         drawer.program = `${createHash('sha256').update(page).digest('hex')} ${browser.version()}`;
         return drawer;
       } catch (error) {
@@ -271,15 +277,12 @@ export class DrawingBrowser {
     this.loudness = loudness;
     this.inner = inner;
     this.missing = null;
-    // PNG of noise is hardly larger than its pixels.
-    this.pictureLimit = size.width * size.height * 5 + 65_536;
+    this.size = size;
     const millions = Math.max(0.25, (size.width * size.height) / 1e6);
-    this.frameLimit = ANSWER_MS + ((shot.setup.samples ?? 1) - 1) * SAMPLE_MS * millions;
+    this.frameLimit = ANSWER_MS + ((size.samples ?? shot.setup.samples ?? 1) - 1) * SAMPLE_MS * millions;
     try {
-      this.library = String(
-        await this.evaluate(
-          `whirl.load('shot', ${size.width}, ${size.height}, ${size.alpha}, ${size.finest === true})`,
-        ),
+      await this.evaluate(
+        `whirl.load('shot', ${size.width}, ${size.height}, ${size.alpha}, ${size.finest === true}, ${size.samples ?? null}, ${size.effects !== false})`,
       );
     } catch (error) {
       const missing = this.missing as string | null;
@@ -289,15 +292,34 @@ export class DrawingBrowser {
 
   /** One frame as PNG, with straight alpha where the shot was loaded with it. */
   async draw(frame: number): Promise<Buffer> {
-    const picture = new Promise<Buffer>((resolve) => {
-      this.awaited = { frame, limit: this.pictureLimit, take: resolve };
-    });
+    const { picture } = await this.drawAhead(frame);
+    return pngOf(await picture);
+  }
+
+  /**
+   * Draws a frame, whose picture comes while the next one may be drawn already. The same frame is not drawn twice at
+   * once.
+   */
+  async drawAhead(frame: number): Promise<{ readonly picture: Promise<RawFrame> }> {
+    const { width, height, alpha } = this.size;
+    const pixels = new Promise<Buffer>((resolve) => this.awaited.set(frame, resolve));
     try {
       await this.evaluate(`whirl.draw(${frame})`, this.frameLimit);
-      return await picture;
-    } finally {
-      this.awaited = null;
+    } catch (error) {
+      this.awaited.delete(frame);
+      throw error;
     }
+    const arrive = async (): Promise<RawFrame> => {
+      try {
+        await this.evaluate(`whirl.sent(${frame})`);
+        return { width, height, alpha, pixels: await pixels };
+      } finally {
+        this.awaited.delete(frame);
+      }
+    };
+    const picture = arrive();
+    picture.catch(() => undefined);
+    return { picture };
   }
 
   async close(): Promise<void> {

@@ -1,4 +1,5 @@
 import { rmSync } from 'node:fs';
+import { checkFiles, ownFileStore } from '../server/files';
 import { openDatabase } from '../server/store/database';
 import { RenderMachine } from './machine';
 import { clearLeftFolders, makeFolder } from './work-folder';
@@ -10,7 +11,9 @@ clearLeftFolders();
 const folder = makeFolder();
 process.env.TMPDIR = folder;
 const db = openDatabase(url);
-const machine = new RenderMachine(db, (line) => process.stderr.write(`${line}\n`));
+const files = ownFileStore();
+await checkFiles(db, files);
+const machine = new RenderMachine(db, files, (line) => process.stderr.write(`${line}\n`));
 await machine.start();
 process.stdout.write(`ready ${machine.name}\n`);
 

@@ -8,6 +8,7 @@ import type { Logger } from 'pino';
 import { plainBodies } from './body';
 import type { Desk } from './desk/desk';
 import { answerProblems, databaseAway, Problem, unknownRoute } from './problem';
+import type { FileStore } from './files';
 import type { News } from './news';
 import { assetRoutes } from './routes/assets';
 import { keptRoutes } from './routes/kept-things';
@@ -25,6 +26,7 @@ export interface AppOptions {
   readonly db: Database;
   /** For what may take long. */
   readonly patientDb: Database;
+  readonly files: FileStore;
   readonly news: News;
   readonly desk: Desk;
   readonly log: Logger;
@@ -47,7 +49,7 @@ function sameSite(hosts: readonly string[]): RequestHandler {
   };
 }
 
-export function createApp({ db, patientDb, news, desk, log, web, hosts }: AppOptions): Express {
+export function createApp({ db, patientDb, files, news, desk, log, web, hosts }: AppOptions): Express {
   const app = express();
   app.disable('x-powered-by');
   app.use((request, response, next) => {
@@ -103,13 +105,13 @@ export function createApp({ db, patientDb, news, desk, log, web, hosts }: AppOpt
     response.json({ status: 'ok' });
   });
   api.use(
-    assetRoutes(db, desk),
+    assetRoutes(db, files, desk),
     projectRoutes(db, desk),
     keptRoutes(db),
     shotRoutes(db, news, desk),
     soundRoutes(db),
-    renderRoutes(db, news, desk),
-    upkeepRoutes(patientDb),
+    renderRoutes(db, files, news, desk),
+    upkeepRoutes(patientDb, files),
     unknownRoute,
   );
   app.use('/api', api);

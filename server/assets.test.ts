@@ -173,18 +173,18 @@ describe('the demo', () => {
         )
       ).rows.map((row) => row.name);
     await server.db.query(`delete from setting where key = 'demo'`);
-    await seedDemo(server.db);
+    await seedDemo(server.db, server.files);
     const all = DEMO_SHOTS.map((shot) => shot.name).sort();
     expect(await names()).toEqual(all);
     await server.db.query(`update shot set deleted_at = now() where name = 'Ticket box'`);
-    await seedDemo(server.db);
+    await seedDemo(server.db, server.files);
     expect(await names()).toEqual(all.filter((name) => name !== 'Ticket box'));
     // A database of the first version knows only that the demo was loaded.
     await server.db.query('delete from shot where name = any($1)', [
       all.filter((name) => name !== 'Full ride'),
     ]);
     await server.db.query(`update setting set value = 'true' where key = 'demo'`);
-    await seedDemo(server.db);
+    await seedDemo(server.db, server.files);
     expect(await names()).toEqual(all);
   });
 });

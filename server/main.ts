@@ -3,6 +3,8 @@ import { runMigrations } from 'graphile-worker';
 import pino from 'pino';
 import { createApp } from './app';
 import { Desk } from './desk/desk';
+import { claimFiles, ownFileStore } from './files';
+import { MOVE_FILES, moveEarlierFiles, askToMoveFiles } from './files/move-earlier';
 import { httpServer } from './http';
 import { News } from './news';
 import { KeptQueue } from './store/queue';
@@ -21,12 +23,14 @@ const log = pino({ level: process.env.WHIRL_LOG ?? 'warn' });
 await migrate(url);
 await runMigrations({ connectionString: url });
 const db = openDatabase(url);
-const patientDb = openDatabase(url, 3, true);
-if (process.env.WHIRL_DEMO !== 'no') await seedDemo(db);
+const patientDb = openDatabase(url, 4, true);
+const files = ownFileStore();
+await claimFiles(db, files);
+if (process.env.WHIRL_DEMO !== 'no') await seedDemo(db, files);
 const news = new News(url);
 await news.start();
 
-const desk = new Desk(url, log);
+const desk = new Desk(url, process.env.WHIRL_FILES!, log);
 // Whoever is up at four in the morning does not edit.
 const upkeep = new KeptQueue(
   {
@@ -35,14 +39,18 @@ const upkeep = new KeptQueue(
     crontab: '17 4 * * * clear_due',
     taskList: {
       clear_due: async () => {
-        const cleared = await clearDue(patientDb);
+        const cleared = await clearDue(patientDb, files);
         log.warn({ cleared }, 'upkeep');
+      },
+      [MOVE_FILES]: async () => {
+        log.warn({ moved: await moveEarlierFiles(patientDb, files) }, 'files moved out of the database');
       },
     },
   },
   (line) => log.warn(line),
 );
 await upkeep.start();
+await askToMoveFiles(db);
 await freeSounds(db);
 const sounds = new KeptQueue(
   {
@@ -51,7 +59,7 @@ const sounds = new KeptQueue(
     taskList: {
       [READ_SOUND]: async (payload, { job }) => {
         const { hash } = soundWork.parse(payload);
-        await readSound(patientDb, hash, job.attempts >= job.max_attempts);
+        await readSound(patientDb, files, hash, job.attempts >= job.max_attempts);
       },
     },
   },
@@ -67,7 +75,7 @@ const hosts = [
   host,
   ...(process.env.WHIRL_HOSTS ?? '').split(',').filter(Boolean),
 ];
-const server = httpServer(createApp({ db, patientDb, news, desk, log, web, hosts }));
+const server = httpServer(createApp({ db, patientDb, files, news, desk, log, web, hosts }));
 server.listen(port, host, () => {
   process.stdout.write(`listening ${port}\n`);
 });

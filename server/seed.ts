@@ -1,6 +1,7 @@
 import { DEMO_PROJECT, demoShotId, DEMO_SHOTS } from '../demo';
 import type { Shot } from '../core/document';
 import { fileKind } from '../core/format';
+import type { FileStore } from './files';
 import { keepAsset } from './store/assets';
 import { inTransaction, type Database, type Queryable } from './store/database';
 import { createProject } from './store/projects';
@@ -57,7 +58,7 @@ function wavFacts(bytes: Uint8Array): { seconds: number; channels: number } {
  * Loads the demo project once. Shots that came with a newer version are added to it; a demo, or a shot of it, that
  * somebody has deleted stays away.
  */
-export async function seedDemo(db: Database): Promise<void> {
+export async function seedDemo(db: Database, store: FileStore): Promise<void> {
   await inTransaction(db, async (client) => {
     await client.query('select pg_advisory_xact_lock(hashtext($1))', ['demo']);
     const loaded = await loadedShots(client);
@@ -71,7 +72,7 @@ export async function seedDemo(db: Database): Promise<void> {
         for (const file of files()) {
           const found = fileKind(file.bytes);
           if (found.kind === 'sound') {
-            const kept = await keepAsset(client, Buffer.from(file.bytes), {
+            const kept = await keepAsset(client, store, Buffer.from(file.bytes), {
               type: found.type,
               width: null,
               height: null,
@@ -83,7 +84,7 @@ export async function seedDemo(db: Database): Promise<void> {
             .flatMap((look) => Object.values(look.pictures ?? {}))
             .find((entry) => entry.asset === file.hash);
           if (found.kind === 'picture' && picture)
-            await keepAsset(client, Buffer.from(file.bytes), {
+            await keepAsset(client, store, Buffer.from(file.bytes), {
               type: found.type,
               width: picture.width,
               height: picture.height,

@@ -18,17 +18,10 @@ import {
   type ProjectCard,
   type RenderJob,
 } from '../wire';
-import {
-  assembleWhenComplete,
-  giveUpDead,
-  keepFilm,
-  keepFrame,
-  missingFrames,
-  readFrame,
-  reportMachine,
-  setStatus,
-  takeOverFrame,
-} from './store/renders';
+import { keepFilm } from './store/films';
+import { keepFrame, missingFrames, readFrame, takeOverFrame } from './store/frames';
+import { reportMachine } from './store/machines';
+import { assembleWhenComplete, giveUpDead, setStatus } from './store/renders';
 import { MIGRATIONS, startTestServer, type TestServer } from './testing';
 import { migrate } from './store/database';
 
@@ -316,6 +309,14 @@ describe('who may call', () => {
 });
 
 describe('renders', () => {
+  const keep = async (id: string, frame: number, picture: Buffer, shows: string): Promise<void> =>
+    keepFrame(server.db, id, {
+      frame,
+      file: await server.files.keep(picture),
+      machine: 'a',
+      meaning: shows,
+      took: 120,
+    });
   const wanted = { first: 1, last: 30, width: 320, height: 180, format: 'mp4', alpha: false };
   const start = async (more: object = {}) =>
     server.call<RenderJob>('POST', `/shots/${await newShot()}/renders`, { ...wanted, ...more });
@@ -332,7 +333,7 @@ describe('renders', () => {
   it('cut the range into stretches, are complete once, and assembled once', async () => {
     const { body: job } = await start();
     const { rows } = await server.db.query<{ payload: { job: string; first: number; last: number } }>(
-      `select payload from graphile_worker._private_jobs where payload ->> 'job' = $1 order by (payload ->> 'first')::int`,
+      `select payload from graphile_worker._private_jobs where payload ->> 'job' = $1 and payload ->> 'first' is not null order by (payload ->> 'first')::int`,
       [job.id],
     );
     expect(rows.map(({ payload }) => [payload.first, payload.last])).toEqual([
@@ -342,19 +343,18 @@ describe('renders', () => {
     ]);
     await setStatus(server.db, job.id, ['waiting'], 'drawing');
     const picture = Buffer.from('picture');
-    for (let frame = 1; frame <= 29; frame++)
-      await keepFrame(server.db, job.id, frame, picture, 'a', meaning(frame));
-    await keepFrame(server.db, job.id, 29, Buffer.from('again'), 'b', meaning(29));
+    for (let frame = 1; frame <= 29; frame++) await keep(job.id, frame, picture, meaning(frame));
+    await keep(job.id, 29, Buffer.from('again'), meaning(29));
     await assembleWhenComplete(server.db, job.id);
     expect((await server.call<RenderJob>('GET', `/renders/${job.id}`)).body).toMatchObject({
       status: 'drawing',
       drawn: 29,
     });
     expect(await missingFrames(server.db, job.id, 1, 30)).toEqual([30]);
-    await keepFrame(server.db, job.id, 30, picture, 'a', meaning(30));
+    await keep(job.id, 30, picture, meaning(30));
     await Promise.all([1, 2, 3].map(() => assembleWhenComplete(server.db, job.id)));
     const assemblies = await server.db.query(
-      `select 1 from graphile_worker._private_jobs j join graphile_worker._private_tasks t on t.id = j.task_id where t.identifier = 'assemble_film' and j.payload ->> 'job' = $1`,
+      `select 1 from graphile_worker._private_jobs j join graphile_worker._private_tasks t on t.id = j.task_id where t.identifier = 'assemble_film' and j.priority < 0 and j.payload ->> 'job' = $1`,
       [job.id],
     );
     expect(assemblies.rowCount).toBe(1);
@@ -362,7 +362,7 @@ describe('renders', () => {
     film[1_048_576] = 42;
     const folder = await mkdtemp(join(tmpdir(), 'whirl-film-'));
     await writeFile(join(folder, 'film.mp4'), film);
-    await keepFilm(server.db, job.id, 'video/mp4', join(folder, 'film.mp4'));
+    await keepFilm(server.db, server.files, job.id, 'video/mp4', join(folder, 'film.mp4'));
     await rm(folder, { recursive: true });
     expect((await server.call<RenderJob>('GET', `/renders/${job.id}`)).body).toMatchObject({
       status: 'done',
@@ -467,15 +467,15 @@ describe('renders', () => {
     const taken = (): Promise<{ body: RenderJob }> => server.call<RenderJob>('GET', `/renders/${two.id}`);
     await setStatus(server.db, one.id, ['waiting'], 'drawing');
     expect(await takeOverFrame(server.db, two.id, 1, of(1))).toBe(false);
-    await keepFrame(server.db, one.id, 5, Buffer.from('five'), 'a', of(5));
+    await keep(one.id, 5, Buffer.from('five'), of(5));
     expect(await takeOverFrame(server.db, two.id, 7, of(5))).toBe(true);
     expect(await takeOverFrame(server.db, two.id, 7, of(5))).toBe(false);
-    expect(await readFrame(server.db, two.id, 7)).toEqual(Buffer.from('five'));
+    expect(await readFrame(server.db, server.files, two.id, 7)).toEqual(Buffer.from('five'));
     expect((await taken()).body).toMatchObject({ drawn: 1, taken: 1, latest: 7 });
     // It is a frame of its own: the film that it came from may go.
     await server.call('POST', `/renders/${one.id}/cancel`);
     await server.call('DELETE', `/renders/${one.id}`);
-    expect(await readFrame(server.db, two.id, 7)).toEqual(Buffer.from('five'));
+    expect(await readFrame(server.db, server.files, two.id, 7)).toEqual(Buffer.from('five'));
     expect(await takeOverFrame(server.db, two.id, 8, of(5))).toBe(true);
     expect((await taken()).body).toMatchObject({ drawn: 2, taken: 2, latest: 8 });
   });
@@ -486,7 +486,7 @@ describe('renders', () => {
     const reader = response.body!.pipeThrough(new TextDecoderStream()).getReader();
     let text = (await reader.read()).value ?? '';
     await setStatus(server.db, job.id, ['waiting'], 'drawing');
-    await keepFrame(server.db, job.id, 1, Buffer.from('p'), 'a', meaning(1));
+    await keep(job.id, 1, Buffer.from('p'), meaning(1));
     while (!text.includes('"drawn":1')) text += (await reader.read()).value ?? '';
     await server.call('POST', `/renders/${job.id}/cancel`);
     for (let next = await reader.read(); !next.done; next = await reader.read()) text += next.value;
@@ -501,14 +501,24 @@ describe('renders', () => {
       [job.id],
     );
     await server.db.query(
-      `insert into render_machine (worker_id, name, seen_at) values ('dead', 'Dead', now() - interval '1 minute')`,
+      `insert into render_machine (id, workers, name, seen_at) values ($1, '{dead}', 'Dead', now() - interval '1 minute')`,
+      [randomUUID()],
     );
-    await reportMachine(server.db, 'alive', 'Alive', null);
+    const silent = await reportMachine(server.db, {
+      id: randomUUID(),
+      name: 'Alive',
+      library: null,
+      workers: ['alive', 'well'],
+      doing: null,
+      frames: 0,
+      drawnMs: 0,
+    });
+    expect(silent).toEqual(['Dead']);
     const { rows } = await server.db.query<{ locked_by: string | null }>(
       `select locked_by from graphile_worker._private_jobs where payload ->> 'job' = $1`,
       [job.id],
     );
-    expect(rows.map((row) => row.locked_by)).toEqual([null, null, null]);
+    expect(rows.map((row) => row.locked_by)).toEqual([null, null, null, null]);
   });
 });
 

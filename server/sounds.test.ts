@@ -67,7 +67,7 @@ describe('a sound', () => {
     expect(await factsOf(hash)).toMatchObject({ state: 'waiting', seconds: 2, channels: 2, samples: null });
     expect((await server.call('GET', `/sounds/${hash}/peaks`)).status).toBe(409);
     expect(await jobsOf(hash)).toHaveLength(1);
-    await readSound(server.db, hash, false, reader);
+    await readSound(server.db, server.files, hash, false, reader);
     expect(await factsOf(hash)).toMatchObject({ state: 'ready', samples: 88_200, struck: false });
     const peaks = await fetch(`${server.url}/api/sounds/${hash}/peaks`);
     const bytes = new Int8Array(await peaks.arrayBuffer());
@@ -93,7 +93,7 @@ describe('a sound', () => {
       expect(kept.body.type).toBe({ mp3: 'audio/mpeg', ogg: 'audio/ogg', flac: 'audio/flac' }[kind]);
       const hash = kept.body.hash as string;
       expect((await factsOf(hash)).seconds).toBeCloseTo(2, 0);
-      await readSound(server.db, hash, false, reader);
+      await readSound(server.db, server.files, hash, false, reader);
       expect(levelAt((await readLoudness(server.db, hash))!, 1, 1600, 2500)).toBeCloseTo(0.5, 1);
       // What is read is what ffmpeg itself makes of it.
       const raw = join(folder, `${kind}.f32`);
@@ -129,9 +129,9 @@ describe('a sound', () => {
     const bytes = tone(700);
     const hash = (await keep(bytes)).body.hash as string;
     const missing = join(folder, 'no-reader.mjs');
-    await expect(readSound(server.db, hash, false, missing)).rejects.toThrow();
+    await expect(readSound(server.db, server.files, hash, false, missing)).rejects.toThrow();
     expect(await factsOf(hash)).toMatchObject({ state: 'waiting' });
-    await readSound(server.db, hash, true, missing);
+    await readSound(server.db, server.files, hash, true, missing);
     const facts = await factsOf(hash);
     expect(facts.state).toBe('broken');
     expect(facts.reason).toBeTruthy();

@@ -6,15 +6,20 @@ import pino from 'pino';
 import { build as bundle } from 'rolldown';
 import { createApp } from './app';
 import { Desk } from './desk/desk';
+import { fileStoreAt, type FileStore } from './files';
 import { httpServer } from './http';
 import { News } from './news';
 import { migrate, openDatabase, type Database } from './store/database';
 
 export const MIGRATIONS = fileURLToPath(new URL('./migrations', import.meta.url));
 
+/** Where files of tests lie. */
+export const TEST_FILES = fileURLToPath(new URL('../.whirl-test/files', import.meta.url));
+
 export interface TestServer {
   readonly url: string;
   readonly db: Database;
+  readonly files: FileStore;
   call<T = Record<string, unknown>>(
     method: string,
     path: string,
@@ -47,17 +52,19 @@ export async function startTestServer(databaseUrl = process.env.DATABASE_URL): P
   const db = openDatabase(databaseUrl);
   const patientDb = openDatabase(databaseUrl, 2, true);
   const log = pino({ level: 'silent' });
-  const desk = new Desk(databaseUrl, log, await deskFile());
+  const files = fileStoreAt(TEST_FILES);
+  const desk = new Desk(databaseUrl, TEST_FILES, log, await deskFile());
   const news = new News(databaseUrl);
   await news.start();
   const server: Server = httpServer(
-    createApp({ db, patientDb, news, desk, log, web: null, hosts: ['127.0.0.1'] }),
+    createApp({ db, patientDb, files, news, desk, log, web: null, hosts: ['127.0.0.1'] }),
   );
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
   const url = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
   return {
     url,
     db,
+    files,
     call: async <T>(method: string, path: string, body?: unknown, headers: Record<string, string> = {}) => {
       const response = await fetch(`${url}/api${path}`, {
         method,

@@ -76,8 +76,8 @@ describe('upkeep', () => {
     for (const [i, id] of films.entries()) {
       for (const frame of [1, 2, 3])
         await server.db.query(
-          `insert into render_frame (job_id, frame, picture, machine) values ($1, $2, 'picture', 'a')`,
-          [id, frame],
+          `insert into render_frame (job_id, frame, file, size, machine) values ($1, $2, $3, 7, 'a')`,
+          [id, frame, String(frame).repeat(64)],
         );
       await server.db.query(
         `update render_job set status = 'done', latest = 3, finished_at = now() - $2 * interval '1 day' where id = $1`,
@@ -86,7 +86,7 @@ describe('upkeep', () => {
       await server.db.query(`insert into render_film (job_id, piece, bytes) values ($1, 0, 'film')`, [id]);
     }
     await server.db.query(
-      `update graphile_worker._private_jobs set attempts = max_attempts, run_at = now() - interval '8 days' where payload ->> 'job' = $1`,
+      `update graphile_worker._private_jobs set attempts = max_attempts, run_at = now() - interval '8 days' where payload ->> 'job' = $1 and payload ->> 'first' is not null`,
       [films[0]],
     );
 

@@ -13,6 +13,7 @@ import { endGroup, forgetState, isAlive, readState, writeState, type Thing } fro
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 const base = process.env.WHIRL_DATA ?? `${root}.whirl`;
+const FILES = process.env.WHIRL_FILES ?? `${base}/files`;
 const HOST = process.env.WHIRL_HOST ?? '127.0.0.1';
 const PORT = Number(process.env.WHIRL_PORT ?? 4173);
 const PORTS_TRIED = 50;
@@ -109,7 +110,7 @@ async function startAll(): Promise<void> {
   }
   const program = (name: string, file: string, env: Record<string, string>): KeptRunning => {
     const made = new KeptRunning(
-      { name, file: `${root}dist/${file}`, env: { DATABASE_URL: databaseUrl, ...env } },
+      { name, file: `${root}dist/${file}`, env: { DATABASE_URL: databaseUrl, WHIRL_FILES: FILES, ...env } },
       new LogFile(`${base}/logs/${file.replace('.mjs', '')}.log`),
       note,
     );

@@ -4,7 +4,8 @@ import { z } from 'zod';
 export const CLEARED = {
   frames: { days: 7, label: 'Single frames of finished renders' },
   deletions: { days: 30, label: 'Deleted projects and shots' },
-  files: { days: 1, label: 'Pictures and meshes that no shot names' },
+  files: { days: 1, label: 'Pictures, sounds and meshes that no shot names' },
+  loose: { days: 1, label: 'Stored files that nothing names' },
   work: { days: 7, label: 'Work that was given up' },
 } as const;
 export type Cleared = keyof typeof CLEARED;
@@ -14,7 +15,7 @@ export const CLEARED_KINDS = Object.keys(CLEARED) as Cleared[];
 export const ROOM = {
   documents: 'Shots, as they are',
   changes: 'History of the shots',
-  files: 'Pictures and meshes',
+  files: 'Pictures, videos, sounds and meshes',
   frames: 'Single frames of renders',
   films: 'Finished films',
 } as const;
@@ -30,10 +31,13 @@ const amounts = z.record(z.enum(CLEARED_KINDS), amount);
 export type Amounts = Readonly<z.infer<typeof amounts>>;
 
 export const upkeepReport = z.object({
-  /** Bytes of each kind, indexes included. */
+  /** Bytes of each kind. */
   room: z.record(z.enum(ROOM_KINDS), z.number()),
-  /** Bytes of the whole database. */
+  /** Bytes of the database and of the stored files. */
   total: z.number(),
+  /** Where files are, in words, and how many bytes are free there; null where that is not known. */
+  place: z.string(),
+  free: z.number().nullable(),
   /** What would be cleared now. */
   due: amounts,
   /** The last time that it was cleared, and what went. */

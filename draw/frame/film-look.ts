@@ -17,8 +17,7 @@ export interface FilmLook {
 /** The look of the film at the evaluated frame; plain without a camera. */
 export function filmLookOf(evaluator: Evaluator): FilmLook {
   const { camera, exposure } = evaluator.plan.shot.setup;
-  if (camera === null || !evaluator.plan.nodeOf.has(camera))
-    return { exposure, aperture: 0, open: 0, bloom: 0, bloomReach: 0, vignette: 0, grain: 0 };
+  if (camera === null || !evaluator.plan.nodeOf.has(camera)) return plainLook(exposure);
   const number = (path: string): number => evaluator.number(`${camera}/${path}`);
   return {
     exposure: exposure * 2 ** number('exposure'),
@@ -29,4 +28,9 @@ export function filmLookOf(evaluator: Evaluator): FilmLook {
     vignette: number('vignette'),
     grain: number('grain'),
   };
+}
+
+/** A look with no more than its exposure. */
+export function plainLook(exposure: number): FilmLook {
+  return { exposure, aperture: 0, open: 0, bloom: 0, bloomReach: 0, vignette: 0, grain: 0 };
 }

@@ -13,7 +13,7 @@ import { subFrame } from '../../core/film';
 import type { Picture } from '../scene';
 import { BACKGROUND_PROGRAM, backgroundUniforms, Developer, setBackground } from './develop';
 import { drawFrame, intoRegion, UNSEEN_PX, type Region } from './draw-frame';
-import { filmLookOf, type FilmLook } from './film-look';
+import { filmLookOf, plainLook, type FilmLook } from './film-look';
 import { ACROSS, Plate } from './plate';
 import { setTones } from './renderer';
 
@@ -29,6 +29,8 @@ export interface FilmFrameOf {
   readonly alpha?: boolean;
   /** Pictures that it is built up from; missing, as many as the shot says. */
   readonly samples?: number;
+  /** `false` leaves out what lens and film do: blur, glow, dark corners, grain. */
+  readonly effects?: boolean;
   /** As in `drawFrame`. */
   readonly region?: Region;
   readonly clip?: Region;
@@ -112,7 +114,7 @@ export class Exposure {
   ) {
     const { evaluator, region } = of;
     const { renderer } = film.parts();
-    this.look = filmLookOf(evaluator);
+    this.look = of.effects === false ? plainLook(filmLookOf(evaluator).exposure) : filmLookOf(evaluator);
     this.samples = of.samples ?? evaluator.plan.shot.setup.samples ?? 1;
     picture.update(evaluator);
     const { bloom, vignette, grain } = this.look;

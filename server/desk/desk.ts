@@ -38,6 +38,7 @@ class Thread {
   constructor(
     private readonly file: string,
     private readonly databaseUrl: string,
+    private readonly filesAt: string,
     private readonly log: Logger,
   ) {}
 
@@ -70,7 +71,7 @@ class Thread {
   private started(): Worker {
     if (this.worker) return this.worker;
     const worker = new Worker(this.file, {
-      workerData: { databaseUrl: this.databaseUrl },
+      workerData: { databaseUrl: this.databaseUrl, filesAt: this.filesAt },
       resourceLimits: { maxOldGenerationSizeMb: THREAD_MEMORY },
     });
     worker.on('message', (answer: Answered) => this.answered(answer));
@@ -129,13 +130,15 @@ export class Desk {
   private readonly threads: readonly Thread[];
   private pieces = 0;
 
+  /** @param filesAt place of the file store, as `fileStoreAt` takes it */
   constructor(
     databaseUrl: string,
+    filesAt: string,
     log: Logger,
     file = fileURLToPath(new URL('./desk.mjs', import.meta.url)),
     count = Math.min(4, Math.max(2, cpus().length)),
   ) {
-    this.threads = Array.from({ length: count }, () => new Thread(file, databaseUrl, log));
+    this.threads = Array.from({ length: count }, () => new Thread(file, databaseUrl, filesAt, log));
   }
 
   /**

@@ -14,6 +14,7 @@ import { BrokenMedia, probeSound, probeVideo } from '../../decode';
 import { SOUND_TAKEN_SECONDS } from '../../wire';
 import type { AssetFacts } from '../../wire';
 import { Problem } from '../problem';
+import type { FileStore } from '../files';
 import { keepAsset } from '../store/assets';
 import { inTransaction, type Database } from '../store/database';
 import { noteSound } from '../store/sounds';
@@ -56,12 +57,13 @@ async function measure(bytes: Buffer): Promise<Pick<AssetFacts, 'width' | 'heigh
  * Stores a picture, a video, a mesh or a sound.
  * @throws Problem for a file that is broken, oversized, empty or of no known kind
  */
-export async function keepFile(db: Database, bytes: Buffer): Promise<AssetFacts> {
+export async function keepFile(db: Database, files: FileStore, bytes: Buffer): Promise<AssetFacts> {
   if (bytes.length === 0) throw new Problem(422, 'empty-file', 'The file is empty.');
   const found = fileKind(bytes);
-  if (found.kind === 'picture') return keepAsset(db, bytes, { type: found.type, ...(await measure(bytes)) });
-  if (found.kind === 'video') return keepVideo(db, bytes, found.type);
-  if (found.kind === 'sound') return keepSound(db, bytes, found.type);
+  if (found.kind === 'picture')
+    return keepAsset(db, files, bytes, { type: found.type, ...(await measure(bytes)) });
+  if (found.kind === 'video') return keepVideo(db, files, bytes, found.type);
+  if (found.kind === 'sound') return keepSound(db, files, bytes, found.type);
   if (found.kind !== 'mesh')
     throw new Problem(
       415,
@@ -70,11 +72,21 @@ export async function keepFile(db: Database, bytes: Buffer): Promise<AssetFacts>
     );
   const reason = refuseMesh(found.format, bytes, (part) => new TextDecoder().decode(part));
   if (reason) throw new Problem(422, 'broken-mesh', reason);
-  return keepAsset(db, bytes, { type: MESH_TYPES[found.format], width: null, height: null, alpha: null });
+  return keepAsset(db, files, bytes, {
+    type: MESH_TYPES[found.format],
+    width: null,
+    height: null,
+    alpha: null,
+  });
 }
 
 /** Stores a sound, and asks for it to be read. @throws Problem for one that is broken, too large or too long */
-async function keepSound(db: Database, bytes: Buffer, type: SoundType): Promise<AssetFacts> {
+async function keepSound(
+  db: Database,
+  files: FileStore,
+  bytes: Buffer,
+  type: SoundType,
+): Promise<AssetFacts> {
   if (bytes.length > SOUND_BYTES)
     throw new Problem(
       413,
@@ -99,14 +111,19 @@ async function keepSound(db: Database, bytes: Buffer, type: SoundType): Promise<
       `The sound lasts ${Math.ceil(facts.seconds / 60)} minutes: at most ${SOUND_TAKEN_SECONDS / 60} are taken. Cut out what the shot needs.`,
     );
   return inTransaction(db, async (client) => {
-    const kept = await keepAsset(client, bytes, { type, width: null, height: null, alpha: null });
+    const kept = await keepAsset(client, files, bytes, { type, width: null, height: null, alpha: null });
     await noteSound(client, kept.hash, facts);
     return kept;
   });
 }
 
 /** Stores a video. @throws Problem for one that is broken, too large, or coded so that it cannot be shown */
-async function keepVideo(db: Database, bytes: Buffer, type: VideoType): Promise<AssetFacts> {
+async function keepVideo(
+  db: Database,
+  files: FileStore,
+  bytes: Buffer,
+  type: VideoType,
+): Promise<AssetFacts> {
   if (bytes.length > VIDEO_BYTES)
     throw new Problem(
       413,
@@ -131,5 +148,5 @@ async function keepVideo(db: Database, bytes: Buffer, type: VideoType): Promise<
       'video-too-large',
       `The video has ${width} by ${height} pixels: at most ${VIDEO_SIDE_LIMIT} on a side are allowed. Make it smaller and drop it again.`,
     );
-  return keepAsset(db, bytes, { type, width, height, alpha, video: { rate, pictures } });
+  return keepAsset(db, files, bytes, { type, width, height, alpha, video: { rate, pictures } });
 }

@@ -4,6 +4,7 @@ import { parseShot, type Shot } from '../../core/document';
 import type { AssetFacts, RenderRequest } from '../../wire';
 import { newShotBody, renderRequest } from '../../wire';
 import { newShot } from '../new-shot';
+import type { FileStore } from '../files';
 import { notFound, Problem, readBody, readJson } from '../problem';
 import { inTransaction, type Database } from '../store/database';
 import { readInnerShots, type InnerShots } from '../store/inner-shots';
@@ -30,7 +31,7 @@ export interface Tasks {
 export type TaskName = keyof Tasks;
 
 /** @param report is told of what went wrong without anybody waiting for it */
-export function tasksOn(pool: Database, report: (error: unknown) => void): Tasks {
+export function tasksOn(pool: Database, files: FileStore, report: (error: unknown) => void): Tasks {
   const documents = new Documents(pool, report);
   /** The document of a shot with its head. */
   const find = async (id: string) => {
@@ -73,7 +74,7 @@ export function tasksOn(pool: Database, report: (error: unknown) => void): Tasks
       return createRender(pool, { ...head, document, inner }, wanted);
     },
 
-    keepFile: (bytes) => keepFile(pool, Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength)),
+    keepFile: (bytes) => keepFile(pool, files, Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength)),
   };
 }
 

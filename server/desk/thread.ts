@@ -1,4 +1,5 @@
 import { parentPort, workerData } from 'node:worker_threads';
+import { fileStoreAt } from '../files';
 import { asProblem } from '../problem';
 import { openDatabase } from '../store/database';
 import { tasksOn, type TaskName } from './tasks';
@@ -23,13 +24,13 @@ const NOBODY = 0;
 /** Connections that a thread has at most: one for each piece of work at once, and one for snapshots. */
 const CONNECTIONS = 5;
 
-const { databaseUrl } = workerData as { databaseUrl: string };
+const { databaseUrl, filesAt } = workerData as { databaseUrl: string; filesAt: string };
 const port = parentPort!;
 const failureOf = (error: unknown): NonNullable<Answered['failure']> => {
   const { message = String(error), stack = '' } = error as Partial<Error>;
   return { message, stack };
 };
-const tasks = tasksOn(openDatabase(databaseUrl, CONNECTIONS), (error) =>
+const tasks = tasksOn(openDatabase(databaseUrl, CONNECTIONS), fileStoreAt(filesAt), (error) =>
   port.postMessage({ id: NOBODY, failure: failureOf(error) } satisfies Answered),
 );
 

@@ -4,15 +4,17 @@ import { SOUND_BYTES } from '../../core/format';
 import { readBytes, soundHash } from '../body';
 import type { Desk } from '../desk/desk';
 import { Gate } from '../gate';
+import type { FileStore } from '../files';
 import { notFound } from '../problem';
-import { readAsset } from '../store/assets';
+import { sendStream } from '../send-stream';
+import { openAsset } from '../store/assets';
 import type { Database } from '../store/database';
 
 /** Bytes of files that are on their way in at once. */
 const INCOMING_BYTES = 2 * SOUND_BYTES;
 
 /** Storing pictures, meshes and sounds by their bytes, and giving them out. */
-export function assetRoutes(db: Database, desk: Desk): Router {
+export function assetRoutes(db: Database, files: FileStore, desk: Desk): Router {
   const router = Router();
   router.param('hash', soundHash);
   const incoming = new Gate(INCOMING_BYTES);
@@ -28,13 +30,14 @@ export function assetRoutes(db: Database, desk: Desk): Router {
   });
 
   router.get('/assets/:hash', async (request, response) => {
-    const asset = await readAsset(db, request.params.hash);
+    const asset = await openAsset(db, files, request.params.hash);
     if (!asset) throw notFound('The file');
     response
       .set('Cache-Control', 'private, max-age=31536000, immutable')
       .set('Content-Disposition', 'attachment')
       .type(asset.type)
-      .send(asset.bytes);
+      .set('Content-Length', String(asset.size));
+    await sendStream(response, asset.bytes);
   });
   return router;
 }

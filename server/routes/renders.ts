@@ -1,29 +1,38 @@
-import { Router, type Response } from 'express';
+import { Router } from 'express';
 import { z } from 'zod';
 import { filmFileName } from '../../core/film';
-import { isRunning, RUNNING_STATES, type RenderJob } from '../../wire';
-import { readBytes, sent, soundId } from '../body';
+import { isRunning, turnBody, type RenderDeed, type RenderJob } from '../../wire';
+import { readBytes, readSmall, soundId } from '../body';
 import type { Desk } from '../desk/desk';
+import { FileGone, type FileStore } from '../files';
 import { FilmNews } from '../film-news';
 import { notFound, Problem, readBody } from '../problem';
 import { eventStream, type News } from '../news';
+import { sendRange } from '../send-stream';
 import type { Database } from '../store/database';
+import { openFilm } from '../store/films';
+import { forgetTroubles, readFrame, readStory, skipTroubled } from '../store/frames';
+import { listMachines } from '../store/machines';
 import {
+  assembleWhenComplete,
+  cancelRender,
   deleteRender,
-  listMachines,
+  drawAnew,
   listRenders,
-  readFilm,
-  readFrame,
+  noteEvent,
+  pauseRender,
   readRender,
+  resumeRender,
   setStatus,
+  setTurn,
 } from '../store/renders';
 
 const REQUEST_BYTES = 100 * 1024;
 /** PostgreSQL counts frames in 32 bits. */
 const FRAMES = 2 ** 31 - 1;
 
-/** Renders: start, follow, cancel, fetch. */
-export function renderRoutes(db: Database, news: News, desk: Desk): Router {
+/** Renders: start, follow, fetch, and what can be done with them meanwhile. */
+export function renderRoutes(db: Database, files: FileStore, news: News, desk: Desk): Router {
   const router = Router();
   router.param('id', soundId);
 
@@ -48,16 +57,58 @@ export function renderRoutes(db: Database, news: News, desk: Desk): Router {
     response.json(await find(incoming.params.id));
   });
 
-  router.post('/renders/:id/cancel', async (incoming, response) => {
+  const deeds: Record<RenderDeed, { readonly can: string; readonly do: (id: string) => Promise<boolean> }> = {
+    cancel: { can: 'one that is running can be cancelled', do: (id) => cancelRender(db, id) },
+    pause: { can: 'one that waits or is being drawn can be paused', do: (id) => pauseRender(db, id) },
+    resume: {
+      can: 'one that is paused can go on',
+      do: (id) => resumeRender(db, id, ['paused'], 'Goes on.'),
+    },
+    anew: { can: 'one that is not complete can be begun anew', do: (id) => drawAnew(db, id) },
+    retry: {
+      can: 'one that waits because of frames that could not be drawn, or has failed, can be tried again',
+      do: async (id) => {
+        await forgetTroubles(db, id);
+        return resumeRender(db, id, ['held', 'failed'], 'Tried again.');
+      },
+    },
+    skip: {
+      can: 'one with frames that could not be drawn, and others that could, can go on without them',
+      do: async (id) => {
+        const count = await skipTroubled(db, id);
+        if (count === 0 || !(await setStatus(db, id, ['held'], 'drawing'))) return false;
+        await noteEvent(
+          db,
+          id,
+          count === 1
+            ? 'One frame is skipped: the nearest one is shown in its place.'
+            : `${count} frames are skipped: the nearest ones are shown in their place.`,
+        );
+        await assembleWhenComplete(db, id);
+        return true;
+      },
+    },
+  };
+  for (const [name, deed] of Object.entries(deeds))
+    router.post(`/renders/:id/${name}`, async (incoming, response) => {
+      // A route made of parts does not tell its parameters to the compiler.
+      const job = await find(String(incoming.params.id));
+      if (!(await deed.do(job.id)))
+        throw new Problem(409, 'not-now', `This render is ${job.status}: only ${deed.can}.`);
+      response.json(await find(job.id));
+    });
+
+  router.post('/renders/:id/turn', async (incoming, response) => {
+    const { turn } = readBody(turnBody, await readSmall(incoming, response));
     const job = await find(incoming.params.id);
-    const stopped = await setStatus(db, job.id, RUNNING_STATES, 'cancelled');
-    if (!stopped)
-      throw new Problem(
-        409,
-        'not-running',
-        `This render is ${job.status}: only one that is running can be cancelled.`,
-      );
+    if (!(await setTurn(db, job.id, turn)))
+      throw new Problem(409, 'not-now', `This render is ${job.status}: its turn is over.`);
     response.json(await find(job.id));
+  });
+
+  router.get('/renders/:id/story', async (incoming, response) => {
+    await find(incoming.params.id);
+    response.json(await readStory(db, incoming.params.id));
   });
 
   router.delete('/renders/:id', async (incoming, response) => {
@@ -81,7 +132,7 @@ export function renderRoutes(db: Database, news: News, desk: Desk): Router {
 
   router.get('/renders/:id/frames/:frame', async (incoming, response) => {
     const frame = readBody(z.coerce.number().int().min(-FRAMES).max(FRAMES), incoming.params.frame);
-    const picture = await readFrame(db, incoming.params.id, frame);
+    const picture = await readFrame(db, files, incoming.params.id, frame);
     if (!picture) throw notFound('The frame');
     response.set('Cache-Control', 'private, max-age=31536000, immutable').type('image/png').send(picture);
   });
@@ -102,36 +153,19 @@ export function renderRoutes(db: Database, news: News, desk: Desk): Router {
       (sign) => `%${sign.charCodeAt(0).toString(16).toUpperCase()}`,
     );
     response.set('Content-Disposition', `${disposition}; filename*=UTF-8''${written}`);
-    await sendRange(response, incoming.headers.range, job.filmSize, (from, to) =>
-      readFilm(db, job.id, from, to),
-    );
+    try {
+      await sendRange(response, incoming.headers.range, job.filmSize, (from, to) =>
+        openFilm(db, files, job.id, from, to),
+      );
+    } catch (error) {
+      if (!(error instanceof FileGone)) throw error;
+      throw new Problem(
+        410,
+        'film-gone',
+        `The file of this film is gone from ${files.place}. Render it again.`,
+      );
+    }
   });
 
   return router;
-}
-
-/** Answers a whole body or the one byte range asked for (RFC 9110 section 14). */
-async function sendRange(
-  response: Response,
-  range: string | undefined,
-  size: number,
-  read: (from: number, to: number) => AsyncIterable<Buffer>,
-): Promise<void> {
-  const match = /^bytes=(\d*)-(\d*)$/.exec(range ?? '');
-  let [from, to] = [0, size];
-  if (match && (match[1] || match[2])) {
-    from = match[1] ? Number(match[1]) : Math.max(0, size - Number(match[2]));
-    to = match[1] && match[2] ? Math.min(size, Number(match[2]) + 1) : size;
-    if (from >= to) {
-      response.status(416).set('Content-Range', `bytes */${size}`).end();
-      return;
-    }
-    response.status(206).set('Content-Range', `bytes ${from}-${to - 1}/${size}`);
-  }
-  response.set('Content-Length', String(to - from));
-  for await (const bytes of read(from, to)) {
-    if (response.destroyed) return;
-    if (!response.write(bytes)) await sent(response);
-  }
-  response.end();
 }

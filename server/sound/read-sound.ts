@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { Worker } from 'node:worker_threads';
 import { z } from 'zod';
+import type { FileStore } from '../files';
 import { readAsset } from '../store/assets';
 import type { Database } from '../store/database';
 import { keepTables, markBroken, readSoundFacts, type SoundTables } from '../store/sounds';
@@ -48,12 +49,13 @@ function workOut(path: string, reader: string): Promise<SoundTables> {
  */
 export async function readSound(
   db: Database,
+  files: FileStore,
   hash: string,
   last = false,
   reader = fileURLToPath(new URL('./sound-reader.mjs', import.meta.url)),
 ): Promise<void> {
   if ((await readSoundFacts(db, hash))?.state !== 'waiting') return;
-  const asset = await readAsset(db, hash);
+  const asset = await readAsset(db, files, hash);
   if (!asset) return;
   try {
     await keepTables(db, hash, await withFile(asset.bytes, (path) => workOut(path, reader)));

@@ -1,20 +1,22 @@
-import { createHash } from 'node:crypto';
+import type { Readable } from 'node:stream';
 import type { AssetFacts } from '../../wire';
+import { FileGone, type FileStore } from '../files';
 import type { Queryable } from './database';
 
-const FACTS = 'hash, type, octet_length(bytes) as size, width, height, alpha, video';
+const FACTS = 'hash, type, size, width, height, alpha, video';
 
 /** Stores bytes; those that are there already are not stored twice, and count as new: somebody is about to name them. */
 export async function keepAsset(
   db: Queryable,
+  files: FileStore,
   bytes: Buffer,
   facts: Pick<AssetFacts, 'type' | 'width' | 'height' | 'alpha'> & Partial<Pick<AssetFacts, 'video'>>,
 ): Promise<AssetFacts> {
-  const hash = createHash('sha256').update(bytes).digest('hex');
+  const { hash, size } = await files.keep(bytes);
   await db.query(
-    `insert into asset (hash, type, bytes, width, height, alpha, video) values ($1, $2, $3, $4, $5, $6, $7)
-     on conflict (hash) do update set created_at = now()`,
-    [hash, facts.type, bytes, facts.width, facts.height, facts.alpha, facts.video ?? null],
+    `insert into asset (hash, type, size, width, height, alpha, video) values ($1, $2, $3, $4, $5, $6, $7)
+     on conflict (hash) do update set created_at = now(), bytes = null`,
+    [hash, facts.type, size, facts.width, facts.height, facts.alpha, facts.video ?? null],
   );
   const { rows } = await db.query<AssetFacts>(`select ${FACTS} from asset where hash = $1`, [hash]);
   return rows[0]!;
@@ -23,11 +25,41 @@ export async function keepAsset(
 /** Stored bytes with their type, or null when there are none of this hash. */
 export async function readAsset(
   db: Queryable,
+  files: FileStore,
   hash: string,
 ): Promise<{ type: string; bytes: Buffer } | null> {
-  const { rows } = await db.query<{ type: string; bytes: Buffer }>(
+  const { rows } = await db.query<{ type: string; bytes: Buffer | null }>(
     'select type, bytes from asset where hash = $1',
     [hash],
   );
-  return rows[0] ?? null;
+  const found = rows[0];
+  if (!found) return null;
+  const { type } = found;
+  if (found.bytes) return { type, bytes: found.bytes };
+  try {
+    return { type, bytes: await files.whole(hash) };
+  } catch (error) {
+    if (error instanceof FileGone) return null;
+    throw error;
+  }
+}
+
+/** Stored bytes as they come, or null when there are none of this hash. */
+export async function openAsset(
+  db: Queryable,
+  files: FileStore,
+  hash: string,
+): Promise<{ type: string; size: number; bytes: Readable | Buffer } | null> {
+  const { rows } = await db.query<{ type: string; size: number; bytes: Buffer | null }>(
+    'select type, size, bytes from asset where hash = $1',
+    [hash],
+  );
+  const found = rows[0];
+  if (!found) return null;
+  try {
+    return { ...found, bytes: found.bytes ?? (await files.open(hash)) };
+  } catch (error) {
+    if (error instanceof FileGone) return null;
+    throw error;
+  }
 }

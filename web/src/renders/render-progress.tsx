@@ -11,6 +11,8 @@ const STATUS_WORDS: Record<RenderJob['status'], string> = {
   waiting: 'Waiting for a render machine',
   drawing: 'Drawing',
   assembling: 'Putting the film together',
+  paused: 'Paused',
+  held: 'Waits for you',
   done: 'Done',
   failed: 'Failed',
   cancelled: 'Cancelled',

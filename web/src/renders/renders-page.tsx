@@ -16,6 +16,8 @@ const DOTS: Record<RenderJob['status'], string> = {
   waiting: 'bg-brass',
   drawing: 'bg-teal',
   assembling: 'bg-teal',
+  paused: 'bg-brass',
+  held: 'bg-now',
   done: 'bg-good',
   failed: 'bg-now',
   cancelled: 'bg-ink-3',

@@ -8,7 +8,7 @@ import type {
   ProjectCard,
   RenderJob,
   RenderList,
-  RenderRequest,
+  RenderWish,
   SentChange,
   SoundFacts,
   SoundTable,
@@ -123,7 +123,7 @@ export const api = {
     call<{ revision: number }>('POST', `/shots/${id}/changes`, { base, changes }),
   renders: () => call<RenderList>('GET', '/renders'),
   render: (id: string) => call<RenderJob>('GET', `/renders/${id}`),
-  startRender: (shot: string, request: RenderRequest) =>
+  startRender: (shot: string, request: RenderWish) =>
     call<RenderJob>('POST', `/shots/${shot}/renders`, request),
   cancelRender: (id: string) => call<RenderJob>('POST', `/renders/${id}/cancel`),
   upkeep: () => call<UpkeepReport>('GET', '/upkeep'),

@@ -1,0 +1,196 @@
+import { createHash } from 'node:crypto';
+import type { FrameMeaning } from '../core/frame';
+import type { FileStore } from '../server/files';
+import type { Database } from '../server/store/database';
+import { keepFrame, missingFrames, noteTrouble, takeOverFrame } from '../server/store/frames';
+import {
+  assembleWhenComplete,
+  claimLibrary,
+  noteEvent,
+  pauseRender,
+  readRender,
+  readRenderDocument,
+  readRenderInner,
+  readStatus,
+  setStatus,
+} from '../server/store/renders';
+import { putBackStretch } from '../server/store/stretches';
+import type { RenderJob } from '../wire';
+import { unlessGivenUp } from './break-off';
+import type { DrawingBrowser } from './drawing-browser';
+import { loadShot } from './film-loader';
+import { LastingError } from './lasting-error';
+import { pngOf, type RawFrame } from './raw-frame';
+import type { RecentFrames } from './recent-frames';
+
+/** Frames are not drawn where less than this is free. */
+const LEAST_ROOM = 200 * 1024 * 1024;
+/** A stretch that another library is to draw is looked at again so much later, should no machine have it. */
+const PUT_BACK_SECONDS = 2;
+
+export interface Stretch {
+  readonly job: string;
+  readonly first: number;
+  readonly last: number;
+}
+
+/** What a drawer needs of the machine that it is part of. */
+export interface Easel {
+  readonly name: string;
+  browser(): DrawingBrowser;
+  /** Another browser instead of one that has failed or is to be ended. */
+  anotherBrowser(): Promise<void>;
+  drew(ms: number): void;
+}
+
+const words = (error: unknown): string => (error instanceof Error ? error.message : String(error));
+const isFull = (error: unknown): boolean =>
+  ['ENOSPC', 'EDQUOT'].includes((error as NodeJS.ErrnoException | null)?.code ?? '');
+
+/** The film that the browser draws, and what tells frames of it that show the same. */
+interface Loaded {
+  readonly id: string;
+  readonly browser: DrawingBrowser;
+  readonly meaning: FrameMeaning;
+}
+
+/** Draws stretches of films. A frame is packed and stored while the next one is drawn. */
+export class FilmDrawer {
+  private loaded: Loaded | null = null;
+
+  constructor(
+    private readonly db: Database,
+    private readonly files: FileStore,
+    private readonly recent: RecentFrames,
+    private readonly easel: Easel,
+  ) {}
+
+  /** The browser draws something else now. */
+  forget(): void {
+    this.loaded = null;
+  }
+
+  async draw({ job: id, first, last }: Stretch): Promise<void> {
+    const job = await readRender(this.db, id);
+    if (!job || !['waiting', 'drawing'].includes(job.status)) return;
+    const { library } = this.easel.browser();
+    if ((await claimLibrary(this.db, id, library)) !== library) {
+      await putBackStretch(this.db, id, { first, last }, job.library, PUT_BACK_SECONDS);
+      return;
+    }
+    if (!(await this.hasRoom(id))) return;
+    if (await setStatus(this.db, id, ['waiting'], 'drawing'))
+      await noteEvent(this.db, id, `Begun by ${this.easel.name}, drawing with ${library}.`);
+    for (;;) {
+      const missing = await missingFrames(this.db, id, first, last);
+      if (missing.length === 0) break;
+      if (!(await this.drawFrames(job, missing))) return;
+    }
+    await assembleWhenComplete(this.db, id);
+  }
+
+  private async hasRoom(id: string): Promise<boolean> {
+    const room = await this.files.room();
+    if (room === null || room >= LEAST_ROOM) return true;
+    await this.pauseFull(id);
+    return false;
+  }
+
+  private async pauseFull(id: string): Promise<void> {
+    await pauseRender(
+      this.db,
+      id,
+      `${this.files.place} is full: less than ${LEAST_ROOM / 1024 / 1024} MB are free on its disk. Make room, for example on the Storage page, then go on.`,
+    );
+  }
+
+  /** @returns false when the film is not drawn any more */
+  private async drawFrames(job: RenderJob, frames: readonly number[]): Promise<boolean> {
+    const { id } = job;
+    let storing: Promise<void> = Promise.resolve();
+    try {
+      for (const frame of frames) {
+        // Asked before every frame, so that a film that is cancelled or paused stops within one.
+        if ((await readStatus(this.db, id)) !== 'drawing') return false;
+        const { browser, meaning } = await this.load(job);
+        const hash = this.meaningOf(meaning, frame, job);
+        if (!job.fresh && (await takeOverFrame(this.db, id, frame, hash))) continue;
+        const start = performance.now();
+        let drawn: { readonly picture: Promise<RawFrame> } | null;
+        try {
+          drawn = await unlessGivenUp(
+            browser.drawAhead(frame),
+            async () => !['drawing', 'paused'].includes((await readStatus(this.db, id)) ?? ''),
+            () => browser.close(),
+          );
+        } catch (error) {
+          await this.trouble(id, frame, error);
+          continue;
+        }
+        if (!drawn) {
+          await this.easel.anotherBrowser();
+          return false;
+        }
+        const took = performance.now() - start;
+        this.easel.drew(took);
+        await storing;
+        storing = this.store(id, frame, drawn.picture, hash, took);
+        storing.catch(() => undefined);
+      }
+      await storing;
+      return true;
+    } catch (error) {
+      if (!isFull(error)) throw error;
+      await this.pauseFull(id);
+      return false;
+    } finally {
+      await storing.catch(() => undefined);
+    }
+  }
+
+  private async store(
+    id: string,
+    frame: number,
+    arriving: Promise<RawFrame>,
+    meaning: string,
+    took: number,
+  ): Promise<void> {
+    const picture = await arriving;
+    const file = await this.files.keep(await pngOf(picture));
+    this.recent.put(id, frame, picture);
+    await keepFrame(this.db, id, { frame, file, machine: this.easel.name, meaning, took });
+  }
+
+  /** Notes that a frame could not be drawn. The browser may be the cause: another one takes its place. */
+  private async trouble(id: string, frame: number, error: unknown): Promise<void> {
+    if (error instanceof LastingError) throw error;
+    await noteTrouble(this.db, id, frame, words(error).slice(0, 500), this.easel.name);
+    await this.easel.anotherBrowser();
+  }
+
+  private async load(job: RenderJob): Promise<Loaded> {
+    const browser = this.easel.browser();
+    if (this.loaded?.id === job.id && this.loaded.browser === browser) return this.loaded;
+    this.loaded = null;
+    const { id, width, height, alpha, samples, effects } = job;
+    const meaning = await loadShot(
+      this.db,
+      browser,
+      (await readRenderDocument(this.db, id))!,
+      { width, height, alpha, samples, effects },
+      await readRenderInner(this.db, id),
+    );
+    return (this.loaded = { id, browser, meaning });
+  }
+
+  /** Hash of what a frame of the loaded shot shows and of what it is drawn with. */
+  private meaningOf(meaning: FrameMeaning, frame: number, job: RenderJob): string {
+    const hash = createHash('sha256');
+    const take = (piece: string | Uint8Array): void => void hash.update(piece).update('\n');
+    const { library, program } = this.easel.browser();
+    const { width, height, alpha, samples, effects } = job;
+    take(JSON.stringify([library, program, width, height, alpha, samples, effects]));
+    meaning.of(frame, take);
+    return hash.digest('hex');
+  }
+}

@@ -1,0 +1,49 @@
+import sharp from 'sharp';
+
+/** A picture as numbers: 8 bits of red, green, blue and alpha for each pixel, straight, the top row first. */
+export interface RawFrame {
+  readonly width: number;
+  readonly height: number;
+  /** Whether anything may be seen through. */
+  readonly alpha: boolean;
+  readonly pixels: Buffer;
+}
+
+// Measured at 1280x720: 14 ms and 530 kB, against 52 ms and 440 kB of the finest packing.
+const PACKING = { compressionLevel: 2, adaptiveFiltering: false };
+
+/** A raw picture as PNG. */
+export function pngOf({ width, height, alpha, pixels }: RawFrame): Promise<Buffer> {
+  const picture = sharp(pixels, { raw: { width, height, channels: 4 }, limitInputPixels: false });
+  return (alpha ? picture : picture.removeAlpha()).png(PACKING).toBuffer();
+}
+
+/** A PNG as numbers. */
+export async function rawOf(png: Buffer): Promise<RawFrame> {
+  const picture = sharp(png, { limitInputPixels: false });
+  const { hasAlpha } = await picture.metadata();
+  const { data, info } = await picture.ensureAlpha().raw().toBuffer({ resolveWithObject: true });
+  return { width: info.width, height: info.height, alpha: hasAlpha, pixels: data };
+}
+
+/** A picture of a film, in the shape in which it is wanted. */
+export interface FilmPicture {
+  readonly frame: number;
+  png(): Promise<Buffer>;
+  raw(): Promise<RawFrame>;
+}
+
+/** Pictures of a film in order. */
+export type Pictures = AsyncIterable<FilmPicture>;
+
+export const picturePng = (frame: number, png: Buffer): FilmPicture => ({
+  frame,
+  png: () => Promise.resolve(png),
+  raw: () => rawOf(png),
+});
+
+export const pictureRaw = (frame: number, raw: RawFrame): FilmPicture => ({
+  frame,
+  png: () => pngOf(raw),
+  raw: () => Promise.resolve(raw),
+});
