@@ -130,7 +130,7 @@ module.exports = {
       name: 'render-uses-core-draw-store',
       severity: 'error',
       from: { path: '^render/' },
-      to: { path: '^(web|demo|cli|tools|bench|e2e|server/(?!store/))' },
+      to: { path: '^(web|demo|cli|tools|bench|e2e|server/(?!store/|files/))' },
     },
     {
       name: 'demo-uses-core',

@@ -379,6 +379,9 @@ test('what a start began is kept running, ended after it was killed, and taken u
     const add = (name: string): Promise<Response> =>
       fetch(`http://127.0.0.1:${port}/api/projects`, { method: 'POST', body: JSON.stringify({ name }) });
     await add('Before');
+    const mesh = `# backed up\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n`;
+    const sent = await fetch(`http://127.0.0.1:${port}/api/assets`, { method: 'POST', body: mesh });
+    const { hash } = (await sent.json()) as { hash: string };
     const file = join(folder, 'quay.whirl-backup');
     expect(await whirl('backup.mjs', ['backup', file])).toMatchObject({ code: 0 });
     await add('After');
@@ -390,10 +393,13 @@ test('what a start began is kept running, ended after it was killed, and taken u
     await expect.poll(healthy, { timeout: 120_000 }).toBe(true);
     expect(await projects()).toEqual(['After', 'Before']);
     await whirl('control.mjs', ['stop']);
+    // The stored files are in it, too: it can be brought to a computer that has none.
+    await rm(join(folder, 'files'), { recursive: true });
     expect(await whirl('backup.mjs', ['restore', file])).toMatchObject({ code: 0 });
     begin({ WHIRL_PORT: String(port) });
     await expect.poll(healthy, { timeout: 120_000 }).toBe(true);
     expect(await projects()).toEqual(['Before']);
+    expect(await (await fetch(`http://127.0.0.1:${port}/api/assets/${hash}`)).text()).toBe(mesh);
 
     const { pid } = state()!;
     expect((await whirl('control.mjs', ['stop'])).said).toContain('Whirl has been stopped.');

@@ -7,7 +7,7 @@ import type { FileStore } from '../server/files';
 import { readAsset } from '../server/store/assets';
 import type { Database } from '../server/store/database';
 import { readInnerShots } from '../server/store/inner-shots';
-import { forgetMachine, reportMachine } from '../server/store/machines';
+import { forgetMachine, MACHINE_SILENCE_SECONDS, reportMachine } from '../server/store/machines';
 import { KeptQueue } from '../server/store/queue';
 import { failRender, giveUpDead, readRender } from '../server/store/renders';
 import { keepPicture, readShot } from '../server/store/shots';
@@ -39,6 +39,10 @@ export class RenderMachine implements Easel {
   private drawing: DrawingBrowser | null = null;
   private readonly id = randomUUID();
   private readonly workers = new Map<string, string>();
+  /** Names under which it held work before a queue was opened again, and since when they are not used. */
+  private readonly left = new Map<string, number>();
+  /** What is being drawn: one thing at a time, also when a queue is opened again before the last piece has ended. */
+  private easel: Promise<unknown> = Promise.resolve();
   private reporting: NodeJS.Timeout | null = null;
   private queues: KeptQueue[] = [];
   private readonly drawer: FilmDrawer;
@@ -91,15 +95,19 @@ export class RenderMachine implements Easel {
     this.queues = [
       this.queueOf('drawing', {
         [DRAW]: (payload, helpers) =>
-          this.forRender(stretch.parse(payload).job, helpers, () => this.drawStretch(stretch.parse(payload))),
+          this.forRender(stretch.parse(payload).job, helpers, () =>
+            this.alone(() => this.drawStretch(stretch.parse(payload))),
+          ),
         draw_card: (payload) => {
           const { shot } = card.parse(payload);
-          return this.told(`card of ${shot}`, () => this.drawCard(shot)).catch(async (error: unknown) => {
-            // A shot that cannot be drawn has no picture; it is asked for again after the next change.
-            if (error instanceof LastingError) return;
-            await this.anotherBrowser();
-            throw error;
-          });
+          return this.told(`card of ${shot}`, () => this.alone(() => this.drawCard(shot))).catch(
+            async (error: unknown) => {
+              // A shot that cannot be drawn has no picture; it is asked for again after the next change.
+              if (error instanceof LastingError) return;
+              await this.anotherBrowser();
+              throw error;
+            },
+          );
         },
       }),
       this.queueOf('writing', {
@@ -114,7 +122,11 @@ export class RenderMachine implements Easel {
 
   private queueOf(what: string, taskList: TaskList): KeptQueue {
     const events = new EventEmitter() as WorkerEvents;
-    events.on('worker:create', ({ worker }) => void this.workers.set(what, worker.workerId));
+    events.on('worker:create', ({ worker }) => {
+      const before = this.workers.get(what);
+      if (before !== undefined) this.left.set(before, Date.now());
+      this.workers.set(what, worker.workerId);
+    });
     return new KeptQueue(
       {
         pgPool: this.db,
@@ -141,11 +153,28 @@ export class RenderMachine implements Easel {
         frames,
         drawnMs,
       });
+      await this.letGoOfLeft();
       for (const gone of silent) this.say(`${gone} has fallen silent: its work is given to others`);
       for (const dead of await giveUpDead(this.db)) this.say(`${dead}: given up`);
     } catch {
       // PostgreSQL is away: told by the queue, and said again when it is back.
     }
+  }
+
+  /** What a queue that has ended still holds goes back, once whatever was under way has ended, too. */
+  private async letGoOfLeft(): Promise<void> {
+    const old = [...this.left].filter(([, since]) => Date.now() - since > MACHINE_SILENCE_SECONDS * 1000);
+    if (old.length === 0) return;
+    await this.db.query('select graphile_worker.force_unlock_workers($1::text[])', [
+      old.map(([worker]) => worker),
+    ]);
+    for (const [worker] of old) this.left.delete(worker);
+  }
+
+  private alone(work: () => Promise<void>): Promise<void> {
+    const done = this.easel.then(work);
+    this.easel = done.catch(() => undefined);
+    return done;
   }
 
   private async told(what: string, work: () => Promise<void>): Promise<void> {

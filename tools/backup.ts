@@ -15,7 +15,8 @@ import { pipeline } from 'node:stream/promises';
 import { fileURLToPath } from 'node:url';
 import pg from 'pg';
 import { postgresProgram, startCluster, type Cluster } from './postgres';
-import { checkBackup, sealBackup, type BackupFacts } from './run/backup-file';
+import { FileGone, fileStoreAt } from '../server/files';
+import { addFiles, checkBackup, listFiles, sealBackup, type BackupFacts } from './run/backup-file';
 import { isAlive, readState } from './run/state';
 
 /** `./whirl backup FILE` and `./whirl restore FILE`. */
@@ -23,6 +24,8 @@ import { isAlive, readState } from './run/state';
 const root = fileURLToPath(new URL('..', import.meta.url));
 const base = process.env.WHIRL_DATA ?? `${root}.whirl`;
 const MIGRATIONS = `${root}server/migrations`;
+
+const files = fileStoreAt(process.env.WHIRL_FILES ?? `${base}/files`);
 
 const say = (line: string): void => void process.stdout.write(`${line}\n`);
 
@@ -71,20 +74,60 @@ async function migrationsOf(database: string): Promise<string[]> {
   }
 }
 
+/** Names of the stored files that rows name. */
+async function namedFiles(database: string): Promise<string[]> {
+  const client = new pg.Client({ connectionString: database });
+  await client.connect();
+  try {
+    const { rows } = await client.query<{ hash: string }>(
+      `select hash from asset where bytes is null
+       union select file from render_frame where file is not null
+       union select film_file from render_job where film_file is not null`,
+    );
+    return rows.map((row) => row.hash);
+  } finally {
+    await client.end();
+  }
+}
+
+/** The files that can be had: what has gone is told, and no reason to have no backup. */
+async function storedFiles(
+  names: readonly string[],
+): Promise<{ hash: string; open(): Promise<AsyncIterable<Buffer>> }[]> {
+  const found = [];
+  let gone = 0;
+  for (const hash of names)
+    try {
+      const first = await files.open(hash);
+      first.destroy();
+      found.push({ hash, open: () => files.open(hash) as Promise<AsyncIterable<Buffer>> });
+    } catch (error) {
+      if (!(error instanceof FileGone)) throw error;
+      gone += 1;
+    }
+  if (gone > 0) say(`${gone} ${gone === 1 ? 'file is' : 'files are'} not in ${files.place} any more.`);
+  return found;
+}
+
 /** Writes a backup beside its name first: a file of that name is always whole. */
 async function writeBackup(database: string, path: string): Promise<BackupFacts> {
   const part = `${path}.part`;
   try {
+    // A database of an earlier Whirl has its files in itself.
+    const before = await namedFiles(database).catch((): string[] => []);
     await runProgram(
       'pg_dump',
       ['--format=custom', '--no-owner', '--no-privileges', `--file=${part}`],
       database,
     );
+    const after = await namedFiles(database).catch((): string[] => []);
+    const places = await addFiles(part, await storedFiles([...new Set([...before, ...after])]));
     const { version } = JSON.parse(readFileSync(`${root}package.json`, 'utf8')) as { version: string };
     const facts = await sealBackup(part, {
       whirl: version,
       made: new Date().toISOString(),
       migrations: await migrationsOf(database),
+      ...places,
     });
     renameSync(part, path);
     return facts;
@@ -100,13 +143,15 @@ async function restoreInto(database: string, path: string, facts: BackupFacts): 
   try {
     const sql = `${work}/restore.sql`;
     const dump = `${work}/dump`;
-    await copyStart(path, dump, facts.bytes);
+    await copyPart(path, dump, 0, facts.dump ?? facts.bytes);
     await runProgram('pg_restore', ['--no-owner', '--no-privileges', `--file=${sql}`, dump], database);
     const clear =
       'drop schema if exists graphile_worker cascade; drop schema public cascade; create schema public;\n';
     async function* all(): AsyncGenerator<Buffer | string> {
       yield clear;
       yield* createReadStream(sql) as AsyncIterable<Buffer>;
+      // The files may lie in another place than where the backup was written.
+      yield `\ndelete from public.setting where key = 'files';\n`;
     }
     await runProgram(
       'psql',
@@ -119,8 +164,25 @@ async function restoreInto(database: string, path: string, facts: BackupFacts): 
   }
 }
 
-async function copyStart(from: string, to: string, bytes: number): Promise<void> {
-  await pipeline(createReadStream(from, { end: bytes - 1 }), createWriteStream(to));
+/** Copies bytes `[start, end)` of a file into another. */
+async function copyPart(from: string, to: string, start: number, end: number): Promise<void> {
+  const bytes = end > start ? createReadStream(from, { start, end: end - 1 }) : Readable.from([]);
+  await pipeline(bytes, createWriteStream(to));
+}
+
+/** Stores the files of a backup: more than are named do no harm, so they come before the rows that name them. */
+async function restoreFiles(path: string, facts: BackupFacts): Promise<void> {
+  const work = `${base}/restore-files-${process.pid}`;
+  mkdirSync(work, { recursive: true });
+  try {
+    for (const { hash, from, to } of await listFiles(path, facts)) {
+      await copyPart(path, `${work}/file`, from, to);
+      const kept = await files.keepFile(`${work}/file`);
+      if (kept.hash !== hash) throw new Error(`${path} is damaged at the file ${hash.slice(0, 12)}.`);
+    }
+  } finally {
+    rmSync(work, { recursive: true, force: true });
+  }
 }
 
 async function backup(path: string): Promise<void> {
@@ -159,6 +221,7 @@ async function restore(path: string): Promise<void> {
       await writeBackup(database, before);
       say(`What was there before is in ${before}`);
     }
+    await restoreFiles(path, facts);
     await restoreInto(database, path, facts);
     say(
       `Restored what was written on ${facts.made.slice(0, 16).replace('T', ' ')} UTC by Whirl ${facts.whirl}.`,

@@ -4,9 +4,9 @@ import { open, stat } from 'node:fs/promises';
 import { z } from 'zod';
 
 /**
- * A backup is a dump of the database followed by one line that tells what it is: length and SHA-256 of the dump, the
- * version of Whirl and the migrations of its tables. So a file that is cut off or damaged anywhere is known as such
- * before anything is read from it.
+ * A backup is a dump of the database, followed by the stored files, by a list of these, and by one line that tells what
+ * it is: length and SHA-256 of all before, where the files begin, the version of Whirl and the migrations of its tables.
+ * So a file that is cut off or damaged anywhere is known as such before anything is read from it.
  */
 const MARK = 'whirl-backup ';
 const LINE_MOST = 65_536;
@@ -18,8 +18,55 @@ const trailer = z.object({
   migrations: z.array(z.string()),
   bytes: z.number().int().min(1),
   sha256: z.string(),
+  /** Bytes of the dump, and of the list of files; an earlier Whirl had all files in the dump. */
+  dump: z.number().int().min(1).optional(),
+  list: z.number().int().min(1).optional(),
 });
 export type BackupFacts = z.infer<typeof trailer>;
+
+const fileList = z.array(z.tuple([z.string(), z.number().int()]));
+
+/** Adds stored files to a backup whose dump is there, and the list of them. @returns where things are */
+export async function addFiles(
+  path: string,
+  files: readonly { readonly hash: string; open(): Promise<AsyncIterable<Buffer>> }[],
+): Promise<{ dump: number; list: number }> {
+  const dump = (await stat(path)).size;
+  const added: [string, number][] = [];
+  const backup = await open(path, 'a');
+  try {
+    for (const file of files) {
+      let size = 0;
+      for await (const piece of await file.open()) {
+        await backup.write(piece);
+        size += piece.length;
+      }
+      added.push([file.hash, size]);
+    }
+    const list = Buffer.from(JSON.stringify(added));
+    await backup.write(list);
+    return { dump, list: list.length };
+  } finally {
+    await backup.close();
+  }
+}
+
+/** Files of a backup: where each lies in it. */
+export async function listFiles(
+  path: string,
+  { bytes, dump, list }: BackupFacts,
+): Promise<{ hash: string; from: number; to: number }[]> {
+  if (dump === undefined || list === undefined) return [];
+  let text = '';
+  for await (const piece of createReadStream(path, { start: bytes - list, end: bytes - 1 }))
+    text += String(piece);
+  let from = dump;
+  return fileList.parse(JSON.parse(text)).map(([hash, size]) => {
+    const file = { hash, from, to: from + size };
+    from += size;
+    return file;
+  });
+}
 
 /** SHA-256 of the first `bytes` of a file. */
 export async function hashOf(path: string, bytes: number): Promise<string> {
