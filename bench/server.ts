@@ -75,6 +75,7 @@ const server = spawn(process.execPath, [fileURLToPath(new URL('./server.mjs', im
     DATABASE_URL: cluster.url,
     WHIRL_PORT: String(port),
     WHIRL_DEMO: 'no',
+    WHIRL_FILES: join(folder, 'files'),
   },
   stdio: ['ignore', 'pipe', 'inherit'],
 });

@@ -127,8 +127,11 @@ async function send(frame: number, body: Uint8Array<ArrayBuffer>): Promise<void>
   (globalThis as { gc?: () => void }).gc?.();
 }
 
-/** Draws a frame and begins to send it to the process that asked; `sent` tells when it has arrived. */
-async function draw(frame: number): Promise<void> {
+/**
+ * Draws a frame and begins to send it to the process that asked; `sent` tells when it has arrived.
+ * @param keep `false` waits until it is drawn and throws it away
+ */
+async function draw(frame: number, keep = true): Promise<void> {
   if (!loaded || !renderer || !film) throw new Error('No shot has been loaded.');
   const { picture, evaluator, alpha, finest, samples, effects } = loaded;
   const canvas = renderer.domElement as unknown as OffscreenCanvas;
@@ -151,6 +154,11 @@ async function draw(frame: number): Promise<void> {
   if (renderer.getContext().isContextLost()) throw new Error('The drawing process of the browser has ended.');
   free(past);
   past = null;
+  if (!keep) {
+    const gl = renderer.getContext();
+    gl.readPixels(0, 0, 1, 1, gl.RGBA, gl.UNSIGNED_BYTE, new Uint8Array(4));
+    return;
+  }
   const sent = send(frame, pixels(canvas.width, canvas.height, alpha));
   sent.catch(() => undefined);
   sending.set(frame, sent);

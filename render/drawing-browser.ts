@@ -322,6 +322,11 @@ export class DrawingBrowser {
     return { picture };
   }
 
+  /** Draws a frame and throws it away: how long drawing alone takes. */
+  async drawForNothing(frame: number): Promise<void> {
+    await this.evaluate(`whirl.draw(${frame}, false)`, this.frameLimit);
+  }
+
   async close(): Promise<void> {
     await this.browser.close().catch(() => undefined);
     this.server.close();
