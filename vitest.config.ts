@@ -16,6 +16,8 @@ export default defineConfig({
             'render/**/*.test.ts',
             'decode/**/*.test.ts',
           ],
+          // Those that need a database are run with the server's.
+          exclude: ['**/*.db.test.ts', 'node_modules/**'],
           environment: 'node',
           // Threads begin sooner than processes, and nothing here needs one of its own.
           pool: 'threads',
@@ -26,7 +28,7 @@ export default defineConfig({
       {
         test: {
           name: 'server',
-          include: ['server/**/*.test.ts'],
+          include: ['server/**/*.test.ts', 'render/**/*.db.test.ts'],
           environment: 'node',
           testTimeout: 60_000,
           // A sender that falls silent is cut off sooner than in earnest.

@@ -69,8 +69,9 @@ export class KeptQueue {
     await this.runner?.stop().catch(() => undefined);
   }
 
-  /** Takes no more work; what is under way is left as it is. */
+  /** Takes no more work, and does not wait for what is under way. */
   leave(): void {
     this.stopped = true;
+    void this.runner?.stop().catch(() => undefined);
   }
 }

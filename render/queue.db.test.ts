@@ -1,0 +1,327 @@
+import { randomUUID } from 'node:crypto';
+import { execFile } from 'node:child_process';
+import { mkdtemp, readdir, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { promisify } from 'node:util';
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
+import { openDatabase, type Database } from '../server/store/database';
+import { startTestServer, type TestServer } from '../server/testing';
+import type { FileStore } from '../server/files';
+import type { RenderJob, RenderStory, RenderWish } from '../wire';
+import type { DrawingBrowser } from './drawing-browser';
+import { RenderMachine } from './machine';
+import { rawOf } from './raw-frame';
+
+const run = promisify(execFile);
+let server: TestServer;
+let project: string;
+let folder: string;
+const machines: RenderMachine[] = [];
+const pools = new Map<RenderMachine, Database>();
+
+/** Pixels of a side of a square that stands for one bit. */
+const CELL = 4;
+const BITS = 8;
+const SIZE = { width: CELL * BITS, height: CELL * 4 };
+
+/** What a stand-in for a drawing browser does: a picture in which the frame's number can be read, bit by bit. */
+interface Hand {
+  readonly library: string;
+  /** Called before each frame. @throws what the drawing fails with */
+  before?(frame: number): Promise<void> | void;
+}
+
+const drawn: { machine: string; frame: number; film: number }[] = [];
+
+function standIn(name: string, hand: Hand): DrawingBrowser {
+  let size = { width: 0, height: 0 };
+  const drawAhead = async (frame: number) => {
+    await hand.before?.(frame);
+    drawn.push({ machine: name, frame, film: size.height });
+    const pixels = Buffer.alloc(size.width * size.height * 4, 255);
+    for (let i = 0; i < size.width * size.height; i++) {
+      const bit = Math.floor((i % size.width) / CELL);
+      pixels.fill((frame >> bit) & 1 ? 240 : 16, i * 4, i * 4 + 3);
+    }
+    return { picture: Promise.resolve({ ...size, alpha: false, pixels }) };
+  };
+  return {
+    library: hand.library,
+    program: 'stand-in',
+    load: (_shot: unknown, of: { width: number; height: number }) => {
+      size = { width: of.width, height: of.height };
+      return Promise.resolve();
+    },
+    drawAhead,
+    close: () => Promise.resolve(),
+  } as unknown as DrawingBrowser;
+}
+
+async function machine(
+  name: string,
+  hand: Hand = { library: 'Mesa' },
+  files: FileStore = server.files,
+): Promise<RenderMachine> {
+  // As in a process of its own.
+  const db = openDatabase(process.env.DATABASE_URL!);
+  const made = new RenderMachine(
+    db,
+    files,
+    () => undefined,
+    () => Promise.resolve(standIn(name, hand)),
+    name,
+  );
+  pools.set(made, db);
+  await made.start();
+  machines.push(made);
+  return made;
+}
+
+async function leave(of: RenderMachine): Promise<void> {
+  await of.stop();
+  void pools.get(of)!.end();
+}
+
+const order = async (wish: Partial<RenderWish> = {}): Promise<string> => {
+  const shot = (await server.call<{ id: string }>('POST', `/projects/${project}/shots`, { name: 'Shot' }))
+    .body.id;
+  const body = { ...SIZE, first: 1, last: 30, format: 'mp4', alpha: false, fresh: true, ...wish };
+  return (await server.call<{ id: string }>('POST', `/shots/${shot}/renders`, body)).body.id;
+};
+const job = async (id: string): Promise<RenderJob> =>
+  (await server.call<RenderJob>('GET', `/renders/${id}`)).body;
+const story = async (id: string): Promise<RenderStory> =>
+  (await server.call<RenderStory>('GET', `/renders/${id}/story`)).body;
+const deed = (id: string, name: string, body?: unknown) =>
+  server.call<RenderJob>('POST', `/renders/${id}/${name}`, body);
+const ended = (id: string, status: RenderJob['status'] = 'done') =>
+  vi.waitFor(async () => expect((await job(id)).status).toBe(status), { timeout: 30_000, interval: 50 });
+
+/** Numbers of the frames of a film, read from its decoded pictures. */
+async function framesOf(id: string): Promise<number[]> {
+  const path = join(folder, `${randomUUID()}.mp4`);
+  const { width } = await job(id);
+  await writeFile(
+    path,
+    Buffer.from(await (await fetch(`${server.url}/api/renders/${id}/film`)).arrayBuffer()),
+  );
+  const { stdout } = await run(
+    'ffmpeg',
+    ['-v', 'error', '-i', path, '-fps_mode', 'passthrough', '-f', 'rawvideo', '-pix_fmt', 'gray', '-'],
+    { encoding: 'buffer', maxBuffer: 1 << 28 },
+  );
+  const { height } = await job(id);
+  return Array.from({ length: stdout.length / (width * height) }, (_, at) => {
+    let frame = 0;
+    for (let bit = 0; bit < BITS; bit++)
+      if (stdout[at * width * height + 2 * width + bit * CELL + 2]! > 128) frame |= 1 << bit;
+    return frame;
+  });
+}
+const count = (first: number, last: number): number[] =>
+  Array.from({ length: last - first + 1 }, (_, i) => first + i);
+
+beforeAll(async () => {
+  server = await startTestServer();
+  project = (await server.call<{ id: string }>('POST', '/projects', { name: 'Queue' })).body.id;
+  folder = await mkdtemp(join(tmpdir(), 'whirl-queue-'));
+});
+afterAll(async () => {
+  await server.stop();
+  await rm(folder, { recursive: true });
+});
+beforeEach(async () => {
+  // What other tests have left is no work for these machines.
+  await server.db.query('delete from graphile_worker._private_jobs');
+  drawn.length = 0;
+});
+afterEach(async () => {
+  for (const each of machines.splice(0)) await leave(each);
+});
+
+describe('films of render machines', () => {
+  it('have every frame once, in order, whoever drew it, and the story of it', async () => {
+    const slow = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 5));
+    await Promise.all(['one', 'two'].map((name) => machine(name, { library: 'Mesa', before: slow })));
+    const id = await order({ last: 100 });
+    await ended(id);
+    expect(await framesOf(id)).toEqual(count(1, 100));
+    expect(new Set(drawn.map((each) => each.machine))).toEqual(new Set(['one', 'two']));
+    expect(drawn.map((each) => each.frame).sort((a, b) => a - b)).toEqual(count(1, 100));
+    const told = await story(id);
+    expect([...told.frames].sort((a, b) => a - b)).toEqual(count(1, 100));
+    expect(new Set(told.states)).toEqual(new Set(['drawn']));
+    expect(told.took.every((ms) => ms !== null && ms >= 4)).toBe(true);
+    expect([...told.names].sort()).toEqual(['one', 'two']);
+    expect(told.events.map((event) => event.words).join(' ')).toMatch(
+      /Ordered: 100 frames\..*Begun by (one|two), drawing with Mesa\..*All frames are there\..*The film is there: 0\.\d MB\./,
+    );
+    // Files of frames lie in the store, whole, as PNG.
+    const picture = await (await fetch(`${server.url}/api/renders/${id}/frames/37`)).arrayBuffer();
+    expect(await rawOf(Buffer.from(picture))).toMatchObject(SIZE);
+  });
+
+  it('are written while they are drawn', async () => {
+    let held = false;
+    let go = (): void => undefined;
+    const gate = new Promise<void>((resolve) => (go = resolve));
+    await machine('one', {
+      library: 'Mesa',
+      before: async (frame) => {
+        if (frame !== 24) return;
+        held = true;
+        await gate;
+      },
+    });
+    const id = await order({ last: 24 });
+    await vi.waitFor(() => expect(held).toBe(true), { timeout: 20_000 });
+    const { rows } = await server.db.query<{ n: number }>(
+      `select count(*)::int as n from graphile_worker._private_jobs q join graphile_worker._private_tasks t on t.id = q.task_id
+       where t.identifier = 'assemble_film' and q.locked_at is not null and q.payload ->> 'job' = $1`,
+      [id],
+    );
+    expect(rows[0]!.n).toBe(1);
+    go();
+    await ended(id);
+    expect(await framesOf(id)).toEqual(count(1, 24));
+  });
+
+  it('with a frame that cannot be drawn say so, draw all others, and go on without it or try it again', async () => {
+    let broken = true;
+    await machine('one', {
+      library: 'Mesa',
+      before: (frame) => {
+        if (broken && (frame === 7 || frame === 8)) throw new Error('The lens is fogged.');
+      },
+    });
+    const [skipped, tried] = [await order({ last: 20 }), await order({ last: 20, height: SIZE.height + 2 })];
+    for (const id of [skipped, tried]) {
+      await ended(id, 'held');
+      expect(await job(id)).toMatchObject({ drawn: 18, troubled: 2 });
+      expect((await job(id)).error).toBe('2 frames (7, 8) could not be drawn: The lens is fogged.');
+      const { troubles } = await story(id);
+      expect(troubles).toEqual(
+        [7, 8].map((frame) => ({ frame, tries: 3, reason: 'The lens is fogged.', machine: 'one' })),
+      );
+    }
+    expect((await deed(skipped, 'resume')).status).toBe(409);
+    expect((await deed(skipped, 'skip')).status).toBe(200);
+    await ended(skipped);
+    expect(await framesOf(skipped)).toEqual([1, 2, 3, 4, 5, 6, 6, 6, ...count(9, 20)]);
+    expect(await job(skipped)).toMatchObject({ skipped: 2, troubled: 0 });
+    broken = false;
+    expect((await deed(tried, 'retry')).status).toBe(200);
+    await ended(tried);
+    expect(await framesOf(tried)).toEqual(count(1, 20));
+    expect(await job(tried)).toMatchObject({ skipped: 0, troubled: 0, drawn: 20 });
+  });
+
+  it('that are paused stop within a frame, let others pass, and go on where they were', async () => {
+    const slow = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 40));
+    await machine('one', { library: 'Mesa', before: slow });
+    const id = await order({ last: 40 });
+    await vi.waitFor(async () => expect((await job(id)).drawn).toBeGreaterThan(3), { timeout: 20_000 });
+    expect((await deed(id, 'pause')).body.status).toBe('paused');
+    const other = await order({ last: 5, height: SIZE.height + 2 });
+    await ended(other);
+    const at = (await job(id)).drawn;
+    expect(at).toBeLessThan(40);
+    expect((await job(id)).status).toBe('paused');
+    expect((await deed(id, 'pause')).status).toBe(409);
+    expect((await deed(id, 'resume')).status).toBe(200);
+    await ended(id);
+    expect(await framesOf(id)).toEqual(count(1, 40));
+    const frames = drawn.filter((each) => each.film === SIZE.height).map((each) => each.frame);
+    expect(frames).toHaveLength(40);
+  });
+
+  it('take turns; one that is to come first does, and one that may come later does', async () => {
+    const later = await order({ last: 48, height: SIZE.height + 2 });
+    const first = await order({ last: 24, height: SIZE.height + 4 });
+    const [a, b] = [await order({ last: 48 }), await order({ last: 48, height: SIZE.height + 6 })];
+    expect((await deed(later, 'turn', { turn: 'later' })).body.turn).toBe('later');
+    expect((await deed(first, 'turn', { turn: 'first' })).body.turn).toBe('first');
+    expect((await deed(a, 'turn', { turn: 'now' })).status).toBe(400);
+    await machine('one');
+    for (const id of [first, a, b, later]) await ended(id);
+    const stretches = drawn.filter((_, i) => i % 12 === 0).map((each) => each.film - SIZE.height);
+    expect(stretches).toEqual([4, 4, 0, 6, 0, 6, 0, 6, 0, 6, 2, 2, 2, 2]);
+    expect((await deed(later, 'turn', { turn: 'first' })).status).toBe(409);
+  });
+
+  it('never mix two drawing libraries; one whose library has gone is begun anew with what is there', async () => {
+    const slow = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 15));
+    const mesa = await machine('mesa', { library: 'Mesa', before: slow });
+    const id = await order({ last: 60 });
+    await vi.waitFor(async () => expect((await job(id)).library).toBe('Mesa'), { timeout: 20_000 });
+    await machine('other', { library: 'Other', before: slow });
+    await vi.waitFor(async () => expect((await job(id)).drawn).toBeGreaterThan(30), { timeout: 20_000 });
+    await leave(mesa);
+    machines.splice(machines.indexOf(mesa), 1);
+    await new Promise((resolve) => setTimeout(resolve, 1500));
+    expect((await job(id)).status).toBe('drawing');
+    expect(new Set(drawn.map((each) => each.machine))).toEqual(new Set(['mesa']));
+    expect((await deed(id, 'anew')).body).toMatchObject({ drawn: 0, library: null });
+    await ended(id);
+    const told = await story(id);
+    expect(told.names).toEqual(['other']);
+    expect((await job(id)).library).toBe('Other');
+  });
+
+  it('wait, with the reason, where the disk of the files is full, and lose nothing', async () => {
+    let full = true;
+    const { files } = server;
+    const limited: FileStore = Object.assign(Object.create(files) as FileStore, {
+      keep: (bytes: Uint8Array) =>
+        full && drawn.length > 6
+          ? Promise.reject(Object.assign(new Error('no space left on device'), { code: 'ENOSPC' }))
+          : files.keep(bytes),
+    });
+    await machine('one', { library: 'Mesa' }, limited);
+    const id = await order({ last: 20 });
+    await ended(id, 'paused');
+    expect((await job(id)).error).toMatch(/the folder .* is full.*Make room/);
+    full = false;
+    await deed(id, 'resume');
+    await ended(id);
+    expect(await framesOf(id)).toEqual(count(1, 20));
+  });
+
+  it('that are cancelled leave nothing in the queue, and a film that is drawn again by force is drawn', async () => {
+    const slow = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 30));
+    await machine('one', { library: 'Mesa', before: slow });
+    const id = await order({ last: 60 });
+    await vi.waitFor(async () => expect((await job(id)).drawn).toBeGreaterThan(1), { timeout: 20_000 });
+    expect((await deed(id, 'cancel')).status).toBe(200);
+    await vi.waitFor(
+      async () =>
+        expect(
+          (
+            await server.db.query(
+              `select 1 from graphile_worker._private_jobs where payload ->> 'job' = $1`,
+              [id],
+            )
+          ).rowCount,
+        ).toBe(0),
+      { timeout: 10_000 },
+    );
+    expect(drawn.length).toBeLessThan(60);
+
+    const shot = (await job(id)).shotId!;
+    const again = async (fresh: boolean): Promise<RenderJob> => {
+      const wish = { ...SIZE, first: 1, last: 3, format: 'png', alpha: false, fresh };
+      const made = await server.call<{ id: string }>('POST', `/shots/${shot}/renders`, wish);
+      await ended(made.body.id);
+      return job(made.body.id);
+    };
+    await again(true);
+    expect((await again(false)).taken).toBe(3);
+    expect((await again(true)).taken).toBe(0);
+  });
+});
+
+it('a folder of work is left by no machine', async () => {
+  const left = (await readdir(tmpdir())).filter((name) => name.startsWith(`whirl-work-${process.pid}-`));
+  expect(left).toEqual([]);
+});
