@@ -377,7 +377,7 @@ test('a finished film is stepped through frame by frame, and rendered again as i
   const progress = render.getByTestId('render-progress');
   await expect(progress).toHaveAttribute('data-status', 'done', { timeout: 300_000 });
   await expect(render.getByText('Steps, kept on the Renders page')).toBeVisible();
-  await render.getByRole('button', { name: 'Step by frame' }).click();
+  await render.getByRole('tab', { name: 'Step by frame' }).click();
   const slider = render.getByLabel('Frame of the film');
   await expect(render.getByRole('img', { name: 'Frame 3' })).toBeVisible();
   await expect(render.getByRole('button', { name: 'One frame back' })).toBeDisabled();
@@ -388,7 +388,7 @@ test('a finished film is stepped through frame by frame, and rendered again as i
   await expect(shown).toBeVisible();
   await expect.poll(() => shown.evaluate((image: HTMLImageElement) => image.naturalWidth)).toBe(178);
   expect(await shown.getAttribute('src')).toBe(`/api/renders/${id}/frames/5`);
-  await render.getByRole('button', { name: 'Step by frame' }).click();
+  await render.getByRole('tab', { name: 'Film' }).click();
 
   await render.getByRole('button', { name: 'Render again' }).click();
   await expect(progress.getByTitle('They show the same as frames that were drawn before')).toHaveText(

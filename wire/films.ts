@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { SAMPLE_COUNTS } from '../core/document';
 import { FILM_FORMATS, FILM_QUALITIES, filmTrouble } from '../core/film';
 
 export const RENDER_STATES = [
@@ -34,7 +35,10 @@ export const renderRequest = z
     quality: z.enum(FILM_QUALITIES).default('high'),
     fileName: z.string().trim().nullable().default(null),
     /** Pictures that each frame is built up from; `null`, as many as the shot says. */
-    samples: z.number().nullable().default(null),
+    samples: z
+      .union(SAMPLE_COUNTS.map((count) => z.literal(count)))
+      .nullable()
+      .default(null),
     /** With what lens and film do to the picture: blur, glow, grain and the like. */
     effects: z.boolean().default(true),
     /** Draw every frame, also those that show the same as one that was drawn before. */

@@ -2,3 +2,5 @@ export * from './formats';
 export * from './limits';
 export * from './sub-frames';
 export * from './video';
+export * from './presets';
+export * from './guess';

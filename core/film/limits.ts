@@ -40,8 +40,8 @@ function leastSide(format: FilmFormat): number {
 
 /** The nearest size that a film of a format can have. */
 export function nearestSide(pixels: number, format: FilmFormat): number {
-  const kept = Math.max(leastSide(format), Math.min(FILM_SIDE.most, Math.round(pixels)));
-  return filmFormat(format).evenSize ? Math.round(kept / 2) * 2 : kept;
+  const kept = Math.max(leastSide(format), Math.min(FILM_SIDE.most, pixels));
+  return filmFormat(format).evenSize ? Math.round(kept / 2) * 2 : Math.round(kept);
 }
 
 /** The first thing wrong with what is asked, or `null`. Page, server and command line all ask here. */

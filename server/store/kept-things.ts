@@ -5,6 +5,7 @@ import { inTransaction, type Database, type Queryable } from './database';
 const TABLES: Record<KeptKind, { readonly table: string; readonly column: string }> = {
   manners: { table: 'project_manner', column: 'shape' },
   looks: { table: 'project_look', column: 'look' },
+  presets: { table: 'project_preset', column: 'preset' },
 };
 
 /** Something that is kept under a name: what else there is of it is in the field that its kind names. */

@@ -6,7 +6,6 @@ import type { RenderJob } from '../../../wire';
 export function FrameSteps({ job }: { job: RenderJob }) {
   const [frame, setFrame] = useState(job.first);
   const [gone, setGone] = useState(false);
-  const step = (by: number): void => setFrame((now) => Math.min(job.last, Math.max(job.first, now + by)));
   return (
     <div data-testid="frame-steps">
       <div
@@ -25,38 +24,51 @@ export function FrameSteps({ job }: { job: RenderJob }) {
           />
         )}
       </div>
-      <div className="mt-2 flex items-center gap-2">
-        <button
-          type="button"
-          className="btn"
-          aria-label="One frame back"
-          disabled={frame === job.first}
-          onClick={() => step(-1)}
-        >
-          <ChevronLeft size={14} aria-hidden="true" />
-        </button>
-        <input
-          type="range"
-          aria-label="Frame of the film"
-          className="min-w-0 flex-1 accent-teal"
-          min={job.first}
-          max={job.last}
-          value={frame}
-          onChange={(event) => setFrame(Number(event.target.value))}
-        />
-        <button
-          type="button"
-          className="btn"
-          aria-label="One frame on"
-          disabled={frame === job.last}
-          onClick={() => step(1)}
-        >
-          <ChevronRight size={14} aria-hidden="true" />
-        </button>
-        <output className="num w-20 text-right">
-          {frame} of {job.last}
-        </output>
-      </div>
+      <FrameChoice first={job.first} last={job.last} frame={frame} onFrame={setFrame} />
+    </div>
+  );
+}
+
+/** Chooses a frame of a film: with the slider, its arrow keys or the buttons. */
+export function FrameChoice(props: {
+  first: number;
+  last: number;
+  frame: number;
+  onFrame(frame: number): void;
+}) {
+  const { first, last, frame, onFrame } = props;
+  return (
+    <div className="mt-2 flex items-center gap-2">
+      <button
+        type="button"
+        className="btn"
+        aria-label="One frame back"
+        disabled={frame === first}
+        onClick={() => onFrame(frame - 1)}
+      >
+        <ChevronLeft size={14} aria-hidden="true" />
+      </button>
+      <input
+        type="range"
+        aria-label="Frame of the film"
+        className="min-w-0 flex-1 accent-teal"
+        min={first}
+        max={last}
+        value={frame}
+        onChange={(event) => onFrame(Number(event.target.value))}
+      />
+      <button
+        type="button"
+        className="btn"
+        aria-label="One frame on"
+        disabled={frame === last}
+        onClick={() => onFrame(frame + 1)}
+      >
+        <ChevronRight size={14} aria-hidden="true" />
+      </button>
+      <output className="num w-20 text-right">
+        {frame} of {last}
+      </output>
     </div>
   );
 }

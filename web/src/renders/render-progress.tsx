@@ -1,13 +1,13 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { Download } from 'lucide-react';
 import { useEffect, useState } from 'react';
-import { toast } from 'sonner';
 import { filmFormat } from '../../../core/film';
 import { isRunning, type RenderJob } from '../../../wire';
-import { api } from '../shared/api';
 import { formatBytes, formatLength } from '../shared/format';
+import { FilmDeeds } from './film-deeds';
+import { FrameStrip } from './frame-strip';
 
-const STATUS_WORDS: Record<RenderJob['status'], string> = {
+export const STATUS_WORDS: Record<RenderJob['status'], string> = {
   waiting: 'Waiting for a render machine',
   drawing: 'Drawing',
   assembling: 'Putting the film together',
@@ -42,7 +42,6 @@ export function useLiveJob(initial: RenderJob): RenderJob {
 export function RenderProgress({ job: initial }: { job: RenderJob }) {
   const job = useLiveJob(initial);
   const total = job.last - job.first + 1;
-  const share = job.status === 'done' ? 1 : job.drawn / total;
   const elapsed = job.startedAt ? (Date.now() - Date.parse(job.startedAt)) / 1000 : 0;
   const left =
     job.status === 'drawing' && job.drawn > 1 ? Math.ceil((elapsed / job.drawn) * (total - job.drawn)) : null;
@@ -84,15 +83,7 @@ export function RenderProgress({ job: initial }: { job: RenderJob }) {
           )}
           {left !== null && `, about ${left < 90 ? `${left} s` : `${Math.round(left / 60)} min`} left`}
         </span>
-        {isRunning(job) && (
-          <button
-            type="button"
-            className="btn ml-auto"
-            onClick={() => void api.cancelRender(job.id).catch((error: Error) => toast.error(error.message))}
-          >
-            Cancel
-          </button>
-        )}
+        <FilmDeeds job={job} />
         {job.status === 'done' && (
           <span
             className="min-w-0 truncate text-ink-2"
@@ -108,26 +99,16 @@ export function RenderProgress({ job: initial }: { job: RenderJob }) {
           </a>
         )}
       </div>
-      <div
-        className="mt-2 h-2 overflow-hidden rounded-full bg-line"
-        role="progressbar"
-        aria-label="Frames drawn"
-        aria-valuemin={0}
-        aria-valuemax={total}
-        aria-valuenow={job.drawn}
-      >
-        <div
-          className={`h-full ${job.status === 'failed' ? 'bg-now' : 'bg-teal'}`}
-          style={{ width: `${share * 100}%` }}
-        />
-      </div>
+      <FrameStrip job={job} />
       <p className="mt-2 text-ink-2">
         {job.width}×{job.height}, {filmFormat(job.format).name}
         {job.alpha ? ' with transparency' : ''}, frames {job.first} to {job.last},{' '}
         {formatLength(total, job.rate)}
+        {job.samples !== null && `, ${job.samples} ${job.samples === 1 ? 'sample' : 'samples'}`}
+        {!job.effects && ', without effects of lens and film'}
       </p>
       {job.error && (
-        <p role="alert" className="mt-2 whitespace-pre-wrap text-now">
+        <p role="alert" className="mt-2 wrap-break-word whitespace-pre-wrap text-now">
           {job.error}
         </p>
       )}

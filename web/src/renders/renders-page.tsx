@@ -8,8 +8,14 @@ import { api } from '../shared/api';
 import { formatAgo } from '../shared/format';
 import { PageTop } from '../shared/page-top';
 import { Failed, Loading } from '../shared/states';
+import { TabPanel, TabRow, Tabs } from '../ui/tabs';
+import { Compare } from './compare';
+import { LibraryGone } from './film-deeds';
 import { FrameSteps } from './frame-steps';
-import { RenderProgress, useLiveJob } from './render-progress';
+import { Machines } from './machines';
+import { RenderProgress, STATUS_WORDS, useLiveJob } from './render-progress';
+import { earlierFilms } from './story';
+import { WhatHappened } from './what-happened';
 
 const REFRESH_MS = 5000;
 const DOTS: Record<RenderJob['status'], string> = {
@@ -64,18 +70,17 @@ export function RendersPage() {
                 Nothing has been rendered yet. Open a shot and press "Render...".
               </p>
             )}
-            {machines.length === 0 && (
-              <p className="border-t border-line-soft p-3 text-ink-2">
-                Start one with <code className="num">./whirl render-machine</code>; work that waits is taken
-                up at once.
-              </p>
-            )}
+            <Machines machines={machines} />
           </section>
           <section className="panel min-h-0 overflow-y-auto p-4" aria-label="Render">
             {open ? (
-              <>
-                <OneRender key={open.id} job={open} onAgain={setOpenId} />
-              </>
+              <OneRender
+                key={open.id}
+                job={open}
+                others={earlierFilms(open, jobs)}
+                libraries={machines.map((machine) => machine.drawingLibrary)}
+                onAgain={setOpenId}
+              />
             ) : (
               <p className="text-ink-2">Progress and finished films show here.</p>
             )}
@@ -86,13 +91,22 @@ export function RendersPage() {
   );
 }
 
+type Side = 'film' | 'frames' | 'compare' | 'story';
+
 /** One film with what can be done with it. */
-function OneRender({ job, onAgain }: { job: RenderJob; onAgain(id: string): void }) {
-  const [steps, setSteps] = useState(false);
+function OneRender(props: {
+  job: RenderJob;
+  others: readonly RenderJob[];
+  libraries: readonly (string | null)[];
+  onAgain(id: string): void;
+}) {
+  const { job, others, libraries, onAgain } = props;
+  const [wanted, setSide] = useState<Side>('film');
   const queries = useQueryClient();
   const { shotId } = job;
   const again = useMutation({
-    mutationFn: (shot: string) => api.startRender(shot, renderRequest.strip().parse(job)),
+    mutationFn: ({ shot, fresh }: { shot: string; fresh: boolean }) =>
+      api.startRender(shot, { ...renderRequest.strip().parse(job), fresh }),
     onSuccess: async ({ id }) => {
       await queries.invalidateQueries({ queryKey: ['renders'] });
       onAgain(id);
@@ -100,36 +114,55 @@ function OneRender({ job, onAgain }: { job: RenderJob; onAgain(id: string): void
     onError: (error) => toast.error(error.message),
   });
   const stepped = job.status === 'done' && !filmFormat(job.format).still;
+  const sides: (readonly [Side, string])[] = [
+    ['film', 'Film'],
+    ...(stepped ? ([['frames', 'Step by frame']] as const) : []),
+    ...(job.drawn > 0 && others.length > 0 ? ([['compare', 'Compare']] as const) : []),
+    ['story', 'What happened'],
+  ];
+  const side = sides.some(([each]) => each === wanted) ? wanted : 'film';
   return (
-    <>
+    <Tabs<Side> value={side} onChange={setSide}>
+      <h2 className="mb-2 truncate text-[15px] font-bold">
+        {job.shotName} <span className="font-medium text-ink-3">in {job.projectName}</span>
+      </h2>
       <div className="mb-3 flex items-center gap-2">
-        <h2 className="min-w-0 flex-1 truncate text-[15px] font-bold">
-          {job.shotName} <span className="font-medium text-ink-3">in {job.projectName}</span>
-        </h2>
-        {stepped && (
-          <button
-            type="button"
-            className={`btn ${steps ? 'border-teal text-teal' : ''}`}
-            aria-pressed={steps}
-            onClick={() => setSteps(!steps)}
-          >
-            Step by frame
-          </button>
-        )}
+        <TabRow label="What of the film is shown" tabs={sides} />
         {!isRunning(job) && shotId !== null && (
-          <button
-            type="button"
-            className="btn"
-            title="The shot as it is now, with the same range, size and format; frames that show the same are not drawn again"
-            disabled={again.isPending}
-            onClick={() => again.mutate(shotId)}
-          >
-            Render again
-          </button>
+          <span className="ml-auto flex gap-2">
+            <button
+              type="button"
+              className="btn"
+              title="The shot as it is now, with the same range, size and format; frames that show the same are not drawn again"
+              disabled={again.isPending}
+              onClick={() => again.mutate({ shot: shotId, fresh: false })}
+            >
+              Render again
+            </button>
+            <button
+              type="button"
+              className="btn"
+              title="As Render again, but every frame is drawn, whatever it shows"
+              disabled={again.isPending}
+              onClick={() => again.mutate({ shot: shotId, fresh: true })}
+            >
+              All anew
+            </button>
+          </span>
         )}
       </div>
-      {steps && stepped ? <FrameSteps job={job} /> : <RenderProgress job={job} />}
-    </>
+      <TabPanel value="film">
+        <RenderProgress job={job} />
+        <LibraryGone job={job} here={libraries} />
+      </TabPanel>
+      <TabPanel value="frames">
+        <FrameSteps job={job} />
+      </TabPanel>
+      <TabPanel value="compare">{others.length > 0 && <Compare job={job} others={others} />}</TabPanel>
+      <TabPanel value="story">
+        <WhatHappened job={job} />
+      </TabPanel>
+    </Tabs>
   );
 }
 
@@ -165,7 +198,9 @@ function JobRow({ job: initial, open, onOpen }: { job: RenderJob; open: boolean;
           <b className="block truncate">{job.shotName}</b>
           <span className="flex items-center gap-1.5 text-xs text-ink-2">
             <span className={`size-2 rounded-full ${DOTS[job.status]}`} aria-hidden="true" />
-            {job.status === 'drawing' ? `${job.drawn} of ${total}` : job.status}, {job.width}×{job.height}{' '}
+            {job.status === 'drawing'
+              ? `${job.drawn} of ${total}`
+              : STATUS_WORDS[job.status].toLowerCase()}, {job.width}×{job.height}{' '}
             {filmFormat(job.format).name}, {formatAgo(job.createdAt)}
           </span>
         </span>

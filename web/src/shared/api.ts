@@ -4,11 +4,15 @@ import type {
   KeptKind,
   OpenedShot,
   OwnLook,
+  OwnPreset,
   OwnManner,
   ProjectCard,
   RenderJob,
   RenderList,
+  RenderDeed,
+  RenderStory,
   RenderWish,
+  Turn,
   SentChange,
   SoundFacts,
   SoundTable,
@@ -97,6 +101,7 @@ export async function readAsset(hash: string): Promise<Uint8Array> {
 interface Kept {
   readonly manners: OwnManner;
   readonly looks: OwnLook;
+  readonly presets: OwnPreset;
 }
 
 export const api = {
@@ -125,7 +130,9 @@ export const api = {
   render: (id: string) => call<RenderJob>('GET', `/renders/${id}`),
   startRender: (shot: string, request: RenderWish) =>
     call<RenderJob>('POST', `/shots/${shot}/renders`, request),
-  cancelRender: (id: string) => call<RenderJob>('POST', `/renders/${id}/cancel`),
+  doWithRender: (id: string, deed: RenderDeed) => call<RenderJob>('POST', `/renders/${id}/${deed}`),
+  setTurn: (id: string, turn: Turn) => call<RenderJob>('POST', `/renders/${id}/turn`, { turn }),
+  renderStory: (id: string) => call<RenderStory>('GET', `/renders/${id}/story`),
   upkeep: () => call<UpkeepReport>('GET', '/upkeep'),
   clearDue: () => call<UpkeepReport>('POST', '/upkeep'),
   deleteRender: (id: string) => call<void>('DELETE', `/renders/${id}`),

@@ -1,6 +1,7 @@
 import { ProblemList } from '../checks/problem-list';
 import { useKeying, useShot } from '../session';
 import type { FilmForm } from './film-form';
+import { GuessLine } from './guess-line';
 import { FirstPicture } from './first-picture';
 
 /** What is to be known before a render, why it cannot start, and the button that starts it. */
@@ -22,6 +23,7 @@ export function BeforeStart({
       <h3 className="mb-1.5 font-bold">Before you start</h3>
       <div className="min-h-0 flex-1 overflow-y-auto">
         <FirstPicture form={form} />
+        <GuessLine form={form} />
         {kept.state === 'held' && (
           <p className="mb-2 text-now">
             The server does not answer: edits made since are not in the film yet.

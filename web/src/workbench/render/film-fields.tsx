@@ -6,10 +6,10 @@ import {
   nearestSide,
   transparentFormats,
 } from '../../../../core/film';
-import { changeSetup } from '../../../../core/edit';
 import { formatLength } from '../../shared/format';
 import { useSession, useShot } from '../session';
 import { inFormat, type FilmForm } from './film-form';
+import { PresetRow } from './preset-row';
 import { SampleSelect } from './sample-select';
 
 const SCALES = [1, 0.5, 0.25];
@@ -23,9 +23,10 @@ interface Props {
 export function FilmFields({ form, set }: Props) {
   return (
     <div className="flex flex-col gap-4 overflow-y-auto p-4">
+      <PresetRow form={form} set={set} />
       <Frames form={form} set={set} />
       <Size form={form} set={set} />
-      <Samples />
+      <Samples form={form} set={set} />
       <Format form={form} set={set} />
       {filmFormat(form.format).graded && <Quality form={form} set={set} />}
       <FileName form={form} set={set} />
@@ -109,22 +110,31 @@ function Size({ form, set }: Props) {
   );
 }
 
-function Samples() {
-  const session = useSession();
-  const samples = useShot((state) => state.shot.setup.samples ?? 1);
+function Samples({ form, set }: Props) {
+  const ofShot = useShot((state) => state.shot.setup.samples ?? 1);
   return (
     <fieldset>
-      <legend className="mb-1.5 font-bold">Samples</legend>
+      <legend className="mb-1.5 font-bold">Samples and effects</legend>
       <label className="flex items-center gap-2">
         <SampleSelect
-          value={samples}
+          value={form.samples}
+          ofShot={ofShot}
           className="input-field num h-6"
-          onChange={(next) => session.edit((shot) => changeSetup(shot, { samples: next }))}
+          onChange={(samples: FilmForm['samples']) => set({ samples })}
         />
         <span className="text-ink-2">
           pictures for each frame: soft shadows, blur of what moves and depth of focus ask for 8 or more. It
           takes as many times as long.
         </span>
+      </label>
+      <label className="mt-2 flex items-center gap-2">
+        <input
+          type="checkbox"
+          className="accent-teal"
+          checked={form.effects}
+          onChange={(event) => set({ effects: event.target.checked })}
+        />
+        With what lens and film do: blur, glow, dark corners, grain
       </label>
     </fieldset>
   );

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { emptyShot } from '../../../../core/testing/random-shot';
-import { formOf, inFormat, refusalOf, requestOf } from './film-form';
+import { formOf, inFormat, presetOf, refusalOf, requestOf, withPreset } from './film-form';
 
 const setup = { ...emptyShot().setup, camera: 'prt_eye' };
 const form = formOf(setup, ' Full ride ');
@@ -15,6 +15,8 @@ describe('the form of a film', () => {
       format: 'mp4',
       alpha: false,
       quality: 'high',
+      samples: null,
+      effects: true,
       fileName: 'Full ride',
     });
     expect(refusalOf(form, setup)).toBeNull();
@@ -52,5 +54,28 @@ describe('the form of a film', () => {
       width: 'wide',
       height: '720',
     });
+  });
+  it('is kept as a preset without its frames and its name, and filled in by one for a shot of any size', () => {
+    const mine = { ...form, format: 'webm', alpha: true, samples: 8, effects: false, width: '320' } as const;
+    const preset = presetOf({ ...mine, height: '180' }, setup);
+    expect(preset).toEqual({
+      format: 'webm',
+      alpha: true,
+      quality: 'high',
+      scale: 0.5,
+      samples: 8,
+      effects: false,
+    });
+    const other = { ...setup, width: 1001, height: 563, first: 7, last: 9 };
+    const filled = { ...formOf(other, 'Other'), ...withPreset(formOf(other, 'Other'), preset, other) };
+    expect(requestOf(filled)).toMatchObject({
+      first: 7,
+      last: 9,
+      width: 500,
+      height: 282,
+      samples: 8,
+      fileName: 'Other',
+    });
+    expect(refusalOf(filled, other)).toBeNull();
   });
 });

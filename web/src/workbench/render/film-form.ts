@@ -2,11 +2,15 @@ import {
   filmFormat,
   filmTrouble,
   nearestSide,
+  PRESET_SCALE,
   type FilmFormat,
+  type FilmPreset,
   type FilmQuality,
   type FilmRequest,
 } from '../../../../core/film';
 import type { Shot } from '../../../../core/document';
+
+type Samples = NonNullable<Shot['setup']['samples']>;
 
 /** What is filled in before a render: numbers as they are typed. */
 export interface FilmForm {
@@ -17,6 +21,10 @@ export interface FilmForm {
   readonly format: FilmFormat;
   readonly alpha: boolean;
   readonly quality: FilmQuality;
+  /** Pictures that each frame is built up from; `null`, as many as the shot says. */
+  readonly samples: Samples | null;
+  /** With what lens and film do to the picture. */
+  readonly effects: boolean;
   readonly name: string;
 }
 
@@ -30,6 +38,8 @@ export function formOf(setup: Shot['setup'], name: string): FilmForm {
     format: 'mp4',
     alpha: false,
     quality: 'high',
+    samples: null,
+    effects: true,
     name,
   };
 }
@@ -38,7 +48,7 @@ export function formOf(setup: Shot['setup'], name: string): FilmForm {
 const typed = (text: string): number => (text.trim() === '' ? NaN : Number(text));
 
 /** What is asked for; transparency counts only where the format has it. */
-export function requestOf(form: FilmForm): FilmRequest & { readonly quality: FilmQuality } {
+export function requestOf(form: FilmForm): FilmRequest & Pick<FilmForm, 'quality' | 'samples' | 'effects'> {
   return {
     first: typed(form.first),
     last: typed(form.last),
@@ -47,6 +57,8 @@ export function requestOf(form: FilmForm): FilmRequest & { readonly quality: Fil
     format: form.format,
     alpha: form.alpha && filmFormat(form.format).alpha,
     quality: form.quality,
+    samples: form.samples,
+    effects: form.effects,
     fileName: form.name.trim(),
   };
 }
@@ -82,4 +94,27 @@ export function inFormat(
     return odd ? String(nearestSide(pixels, format)) : text;
   };
   return { format, ...range, width: side(form.width), height: side(form.height) };
+}
+
+/** A form as a preset says, for a shot. */
+export function withPreset(form: FilmForm, preset: FilmPreset, setup: Shot['setup']): Partial<FilmForm> {
+  const { format, alpha, quality, scale, samples, effects } = preset;
+  const side = (pixels: number): string => String(nearestSide(pixels * scale, format));
+  return {
+    ...inFormat(form, format, setup, typed(form.first)),
+    alpha,
+    quality,
+    samples: samples as Samples | null,
+    effects,
+    width: side(setup.width),
+    height: side(setup.height),
+  };
+}
+
+/** What of a form is kept as a preset. */
+export function presetOf(form: FilmForm, setup: Shot['setup']): FilmPreset & { samples: Samples | null } {
+  const { format, quality, samples, effects } = form;
+  const { alpha, width } = requestOf(form);
+  const scale = Math.min(PRESET_SCALE.most, Math.max(PRESET_SCALE.least, width / setup.width));
+  return { format, alpha, quality, scale: Number.isFinite(scale) ? scale : 1, samples, effects };
 }

@@ -12,6 +12,9 @@ export interface FirstOf {
   readonly width: number;
   readonly height: number;
   readonly alpha: boolean;
+  /** `null`, as many as the shot says. */
+  readonly samples: number | null;
+  readonly effects: boolean;
 }
 
 /** Draws frames of the open shot small, by the means of the film, beside the view. */
@@ -37,7 +40,7 @@ export class FirstDrawing {
     return drawn;
   }
 
-  private async make({ frame, width, height, alpha }: FirstOf): Promise<Blob | null> {
+  private async make({ frame, width, height, alpha, ...of }: FirstOf): Promise<Blob | null> {
     const { picture, renderer, film, session } = this;
     const { plan } = session.doc.now;
     const evaluator = new Evaluator(plan);
@@ -52,8 +55,8 @@ export class FirstDrawing {
     await picture.link(renderer, camera).catch(() => undefined);
     await session.assets.settled();
     if (this.left) return null;
-    const samples = Math.min(SAMPLES, plan.shot.setup.samples ?? 1);
-    const exposure = film.expose(picture, { evaluator, aspect, alpha, samples });
+    const samples = Math.min(SAMPLES, of.samples ?? plan.shot.setup.samples ?? 1);
+    const exposure = film.expose(picture, { evaluator, aspect, alpha, samples, effects: of.effects });
     while (exposure.take()) {
       await new Promise((next) => setTimeout(next));
       if (this.left) return null;

@@ -15,7 +15,7 @@ export function FirstPicture({ form }: { form: FilmForm }) {
   const drawing = useRef<FirstDrawing | null>(null);
   const [address, setAddress] = useState<string | null>(null);
   const [failure, setFailure] = useState<string | null>(null);
-  const { first, width, height, alpha } = requestOf(form);
+  const { first, width, height, alpha, samples, effects } = requestOf(form);
   const sound = [first, width, height].every(Number.isInteger) && width > 0 && height > 0;
   const scale = Math.min(ROOM.width / width, ROOM.height / height, 1);
   const size = sound
@@ -36,7 +36,14 @@ export function FirstPicture({ form }: { form: FilmForm }) {
     const timer = setTimeout(() => {
       const draw = async (): Promise<void> => {
         drawing.current ??= new FirstDrawing(session);
-        const blob = await drawing.current.draw({ frame: first, width: w, height: h, alpha });
+        const blob = await drawing.current.draw({
+          frame: first,
+          width: w,
+          height: h,
+          alpha,
+          samples,
+          effects,
+        });
         if (!there || !blob) return;
         setFailure(null);
         setAddress(URL.createObjectURL(blob));
@@ -49,7 +56,7 @@ export function FirstPicture({ form }: { form: FilmForm }) {
       there = false;
       clearTimeout(timer);
     };
-  }, [session, plan, first, w, h, alpha]);
+  }, [session, plan, first, w, h, alpha, samples, effects]);
   useEffect(() => () => (address === null ? undefined : URL.revokeObjectURL(address)), [address]);
 
   if (!size || plan.shot.setup.camera === null) return null;
