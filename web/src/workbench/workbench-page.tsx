@@ -9,6 +9,7 @@ import { AddSheet } from './add/add-sheet';
 import { CommandSearch } from './command-search';
 import { Hotkeys, KeysHelp } from './hotkeys';
 import { ResponseDialog } from './links/response-dialog';
+import { SmallFilm } from './render/here/small-film';
 import { WhyDialog } from './links/why-dialog';
 import { DeleteDialog } from './parts/delete-dialog';
 import { ShotSheet } from './shot-sheet';
@@ -100,6 +101,7 @@ export function WorkbenchPage() {
       <DeleteDialog />
       <WhyDialog />
       <ResponseDialog />
+      <SmallFilm />
       <div className="flex h-full flex-col">
         <TopStrip />
         <Group orientation="vertical" className="min-h-0 flex-1 p-1.5">

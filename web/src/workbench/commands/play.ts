@@ -79,6 +79,13 @@ export const PLAY_COMMANDS: readonly Command[] = [
     words: 'cache preview slow smooth compute',
     run: (s) => void drawRangeAhead(s),
   },
+  {
+    id: 'small-film',
+    group: 'Play',
+    label: 'Small film of the range, with the number of each frame',
+    words: 'preview quick draft video burnt timing check try',
+    run: (s) => s.sheets.show('small-film'),
+  },
   { id: 'back', group: 'Play', label: 'One frame back', keys: 'left', shown: '←', run: (s) => step(s, -1) },
   { id: 'on', group: 'Play', label: 'One frame on', keys: 'right', shown: '→', run: (s) => step(s, 1) },
   {

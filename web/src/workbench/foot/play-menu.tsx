@@ -52,6 +52,11 @@ export function PlayMenu() {
               later: true,
               run: () => void drawRangeAhead(session),
             },
+        {
+          label: 'Small film of the range, with frame numbers',
+          later: true,
+          run: () => session.sheets.show('small-film'),
+        },
       ]}
     >
       <ChevronDown size={12} aria-hidden="true" />

@@ -23,7 +23,7 @@ export function BeforeStart({
       <h3 className="mb-1.5 font-bold">Before you start</h3>
       <div className="min-h-0 flex-1 overflow-y-auto">
         <FirstPicture form={form} />
-        <GuessLine form={form} />
+        {!form.here && <GuessLine form={form} />}
         {kept.state === 'held' && (
           <p className="mb-2 text-now">
             The server does not answer: edits made since are not in the film yet.

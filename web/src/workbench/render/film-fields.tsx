@@ -29,6 +29,7 @@ export function FilmFields({ form, set }: Props) {
       <Samples form={form} set={set} />
       <Format form={form} set={set} />
       {filmFormat(form.format).graded && <Quality form={form} set={set} />}
+      <Where form={form} set={set} />
       <FileName form={form} set={set} />
     </div>
   );
@@ -213,6 +214,30 @@ function Quality({ form, set }: Props) {
   );
 }
 
+function Where({ form, set }: Props) {
+  const place = (here: boolean, words: string) => (
+    <label className="flex items-center gap-1.5">
+      <input
+        type="radio"
+        name="where"
+        className="accent-teal"
+        checked={form.here === here}
+        onChange={() => set({ here })}
+      />
+      <b>{words}</b>
+    </label>
+  );
+  return (
+    <fieldset>
+      <legend className="mb-1.5 font-bold">Where it is drawn</legend>
+      <div className="flex gap-4">
+        {place(false, 'By the render machines')}
+        {place(true, 'In this browser')}
+      </div>
+    </fieldset>
+  );
+}
+
 function FileName({ form, set }: Props) {
   return (
     <fieldset>
@@ -227,7 +252,9 @@ function FileName({ form, set }: Props) {
         <span className="num text-ink-2">.{filmFormat(form.format).ending}</span>
       </div>
       <p className="mt-1.5 text-ink-2">
-        The film is kept on the Renders page, plays there and is downloaded from there.
+        {form.here
+          ? 'It is drawn while this page is open, shown here and saved from here; the Renders page does not have it.'
+          : 'The film is kept on the Renders page, plays there and is downloaded from there.'}
       </p>
     </fieldset>
   );

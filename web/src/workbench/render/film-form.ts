@@ -9,6 +9,7 @@ import {
   type FilmRequest,
 } from '../../../../core/film';
 import type { Shot } from '../../../../core/document';
+import { hereRefusal, type FilmHereOf } from './here/order';
 
 type Samples = NonNullable<Shot['setup']['samples']>;
 
@@ -25,6 +26,8 @@ export interface FilmForm {
   readonly samples: Samples | null;
   /** With what lens and film do to the picture. */
   readonly effects: boolean;
+  /** Drawn in this browser, not by render machines. */
+  readonly here: boolean;
   readonly name: string;
 }
 
@@ -40,12 +43,23 @@ export function formOf(setup: Shot['setup'], name: string): FilmForm {
     quality: 'high',
     samples: null,
     effects: true,
+    here: false,
     name,
   };
 }
 
 /** A number as it is typed; nothing typed is none. */
 const typed = (text: string): number => (text.trim() === '' ? NaN : Number(text));
+
+/** What is asked of this browser. Call it only where nothing refuses it. */
+export function hereOf(form: FilmForm): FilmHereOf {
+  const { first, last, width, height, format, quality, samples, effects } = requestOf(form);
+  return {
+    ...{ first, last, width, height, quality, samples, effects },
+    format: format as FilmHereOf['format'],
+    numbers: false,
+  };
+}
 
 /** What is asked for; transparency counts only where the format has it. */
 export function requestOf(form: FilmForm): FilmRequest & Pick<FilmForm, 'quality' | 'samples' | 'effects'> {
@@ -67,6 +81,7 @@ export function requestOf(form: FilmForm): FilmRequest & Pick<FilmForm, 'quality
 export function refusalOf(form: FilmForm, setup: Shot['setup']): string | null {
   return (
     filmTrouble(requestOf(form))?.message ??
+    (form.here ? hereRefusal(requestOf(form)) : null) ??
     (setup.camera === null ? 'The shot has no camera: add one first.' : null)
   );
 }

@@ -1,5 +1,5 @@
 import { useMutation } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import type { RenderJob } from '../../../../wire';
 import { RenderProgress } from '../../renders/render-progress';
 import { api } from '../../shared/api';
@@ -7,7 +7,10 @@ import { DialogFrame, DialogLeave, DialogTitle } from '../../ui/dialog-frame';
 import { useSession, useShot } from '../session';
 import { BeforeStart } from './before-start';
 import { FilmFields } from './film-fields';
-import { formOf, refusalOf, requestOf } from './film-form';
+import { formOf, hereOf, refusalOf, requestOf } from './film-form';
+import { FilmHere } from './here/film-here';
+import { HereProgress } from './here/here-progress';
+import { orderOf } from './here/session-order';
 
 /** Range, size and format before a render starts; then its progress and the finished film. */
 export function RenderSheet({ open, onOpenChange }: { open: boolean; onOpenChange(open: boolean): void }) {
@@ -27,6 +30,8 @@ function Sheet() {
   const setup = useShot((state) => state.shot.setup);
   const [form, setForm] = useState(() => formOf(setup, session.doc.now.name));
   const [job, setJob] = useState<RenderJob | null>(null);
+  const [film, setFilm] = useState<FilmHere | null>(null);
+  useEffect(() => () => film?.close(), [film]);
   const refusal = refusalOf(form, setup);
   const start = useMutation({
     mutationFn: () => api.startRender(session.id, requestOf(form)),
@@ -36,7 +41,7 @@ function Sheet() {
     <>
       <div className="flex h-11 flex-none items-center border-b border-line-soft px-4">
         <DialogTitle>
-          {job ? 'Rendering' : 'Render'} {session.doc.now.name}
+          {job || film ? 'Rendering' : 'Render'} {session.doc.now.name}
         </DialogTitle>
         <DialogLeave className="ml-auto">Close</DialogLeave>
       </div>
@@ -44,12 +49,18 @@ function Sheet() {
         <div className="min-h-0 overflow-y-auto p-4">
           <RenderProgress job={job} />
         </div>
+      ) : film ? (
+        <div className="min-h-0 overflow-y-auto p-4">
+          <HereProgress film={film} name={form.name.trim()} onCancel={() => setFilm(null)} />
+        </div>
       ) : (
         <form
           className="grid min-h-0 grid-cols-[1fr_300px] overflow-hidden"
           onSubmit={(event) => {
             event.preventDefault();
-            if (refusal === null) start.mutate();
+            if (refusal !== null) return;
+            if (form.here) setFilm(new FilmHere(() => orderOf(session, hereOf(form))));
+            else start.mutate();
           }}
         >
           <FilmFields form={form} set={(change) => setForm((now) => ({ ...now, ...change }))} />

@@ -21,7 +21,7 @@ export function SampleSelect(props: Props<Samples> | (Props<Samples | null> & { 
   return (
     <select
       {...(props.id ? { id: props.id } : {})}
-      className={`${props.className} ${ofShot === null ? 'w-[70px]' : 'w-[112px]'}`}
+      className={`${props.className} ${ofShot === null ? 'w-[70px]' : 'w-[132px] flex-none'}`}
       title="1 is quick; soft shadows, blur of what moves and depth of focus ask for 8 to 64"
       value={props.value ?? OF_SHOT}
       onChange={(event) => choose(event.target.value)}
