@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import { blankShot, type Shot } from '../core/document';
-import { find, openDrawn, projects, url } from './workbench';
+import { openDrawn, projects, url } from './workbench';
 
 const folder = mkdtempSync(join(tmpdir(), 'whirl-here-'));
 const FRAMES = 40;
@@ -13,7 +13,7 @@ const [WIDTH, HEIGHT] = [640, 360];
 const STEP = 0.04;
 
 /** A bright box on black that stands in each frame where its number says. */
-function walkingBox(rate: { num: number; den: number }): Shot {
+function walkingBox(rate: { num: number; den: number }, last = FRAMES): Shot {
   const bare = {
     parent: null,
     rotationOrder: 'XYZ',
@@ -30,7 +30,7 @@ function walkingBox(rate: { num: number; den: number }): Shot {
       height: HEIGHT,
       background: [0, 0, 0],
       camera: 'prt_camera',
-      last: FRAMES,
+      last,
       rate,
     }),
     shapes: {
@@ -45,7 +45,13 @@ function walkingBox(rate: { num: number; den: number }): Shot {
         order: 0,
         values: { 'location.z': 2, lens: 36 },
       },
-      prt_dark: { ...bare, kind: 'backdrop', name: 'Dark', order: 1 },
+      prt_dark: {
+        ...bare,
+        kind: 'backdrop',
+        name: 'Dark',
+        order: 1,
+        values: { mirrored: 0, colour: [0, 0, 0] },
+      },
       prt_sky: { ...bare, kind: 'sky', name: 'Sky', order: 2 },
       prt_box: {
         ...bare,
@@ -126,6 +132,13 @@ async function save(page: Page, name: string): Promise<string> {
   return path;
 }
 
+/** Asks for the small film by the keyboard alone. */
+async function smallFilm(page: Page): Promise<void> {
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('small film');
+  await page.keyboard.press('Enter');
+}
+
 const whole = (numbers: readonly number[]): number[] =>
   numbers.map((number) => {
     expect(Math.abs(number - Math.round(number)), `the box is at ${number}`).toBeLessThan(0.25);
@@ -183,16 +196,15 @@ test('a film is drawn in the browser at any rate: every frame once, in order, as
 test('a small film has the number of each frame in it, is made from the keyboard, and can be cancelled', async ({
   page,
 }) => {
-  const id = await newShot(walkingBox({ num: 25, den: 1 }));
-  await openDrawn(page, id, 'yes');
-  await find(page, 'small film');
-  await page.keyboard.press('Enter');
+  await openDrawn(page, await newShot(walkingBox({ num: 25, den: 1 }, 5000)), 'yes');
+  await smallFilm(page);
   const sheet = page.getByRole('dialog');
+  await expect(sheet.getByText(/of 5000 frames/)).toBeVisible();
   await sheet.getByRole('button', { name: 'Cancel' }).click();
   await expect(sheet).toBeHidden();
 
-  await find(page, 'small film');
-  await page.keyboard.press('Enter');
+  await openDrawn(page, await newShot(walkingBox({ num: 25, den: 1 })), 'yes');
+  await smallFilm(page);
   const path = await save(page, 'small.mp4');
   const [width, height] = [160, 90];
   expect(probe(path)).toMatchObject({
