@@ -5,7 +5,7 @@ import { basename, dirname, join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { budgetTrouble, checkShot } from '../core/check';
 import { filmTrouble } from '../core/film';
-import { describeIssue, foundAt, parseShot, picturesOf, type Shot } from '../core/document';
+import { SAMPLE_COUNTS, describeIssue, foundAt, parseShot, picturesOf, type Shot } from '../core/document';
 import { z } from 'zod';
 import { compile, sample, widthOf, type LoudnessTables } from '../core/evaluate';
 import { insetsOf, withInnerSounds } from '../core/inset';
@@ -213,6 +213,15 @@ async function innerBeside(
   return found;
 }
 
+/** Pictures for each frame as an option tells; `null`, as many as the shot says. */
+function samplesOf(option: string | undefined): number | null {
+  if (option === undefined) return null;
+  const found = SAMPLE_COUNTS.find((count) => String(count) === option);
+  if (found === undefined)
+    throw new Misuse(`--samples: "${option}" is none of ${SAMPLE_COUNTS.join(', ')}.`);
+  return found;
+}
+
 /** Options of `render` by what of a film they tell. */
 const OPTION_OF = {
   first: '--range',
@@ -235,10 +244,14 @@ async function renderCommand(args: string[]): Promise<void> {
       alpha: { type: 'boolean', default: false },
       format: { type: 'string' },
       quality: { type: 'string', default: 'high' },
+      samples: { type: 'string' },
+      effects: { type: 'boolean', default: true },
     },
+    allowNegative: true,
   });
   const shot = await readShotFile(positionals[0]);
-  const { out = '', alpha } = values;
+  const { out = '', alpha, effects } = values;
+  const samples = samplesOf(values.samples);
   const named = namedFilm(out, values.format, values.quality);
   if (typeof named === 'string') throw new Misuse(named);
   const { format, quality } = named;
@@ -278,7 +291,7 @@ async function renderCommand(args: string[]): Promise<void> {
     const inner = [];
     for (const [id, other] of shots)
       inner.push({ id, shot: other, loudness: await loudnessBeside(other, folder, work) });
-    await browser.load(shot, { width, height, alpha }, loudness, inner).catch((error: unknown) => {
+    await browser.load(shot, { width, height, alpha, samples, effects }, loudness, inner).catch((error: unknown) => {
       // What a shot shows and nobody can read is the caller's to bring: told in one line.
       const [line] = (error instanceof Error ? error.message : String(error)).split('\n');
       throw new Misuse(line!.replace(/^Error: /, ''));

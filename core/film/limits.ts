@@ -2,8 +2,8 @@ import { filmFormat, transparentFormats, type FilmFormat, type FilmFormatFacts }
 
 /** Pixels of a film's side, the least and the most. */
 export const FILM_SIDE = { least: 16, most: 8192 } as const;
-/** Pixels of one picture: what a picture of 4096 by 4096 has, so that drawing it takes no more memory than that. */
-export const FILM_PIXELS = 4096 * 4096;
+/** Pixels of one picture: what a picture of 7680 by 4320 has, so that drawing it takes no more memory than that. */
+export const FILM_PIXELS = 7680 * 4320;
 /** Frames of one render. */
 export const FILM_FRAMES = 20_000;
 /** Characters of the name of a film's file, without its ending. */
@@ -70,7 +70,7 @@ export function filmTrouble(request: FilmRequest): FilmTrouble | null {
   if (width * height > FILM_PIXELS)
     return {
       field: 'height',
-      message: `A picture of ${width}×${height} has too many pixels: at most ${FILM_PIXELS} are allowed, as 4096×4096 or 8192×2048 has.`,
+      message: `A picture of ${width}×${height} has too many pixels: at most ${FILM_PIXELS} are allowed, as 7680×4320 has.`,
     };
   const facts = filmFormat(format);
   if (facts.evenSize && (width % 2 !== 0 || height % 2 !== 0))
