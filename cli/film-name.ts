@@ -14,7 +14,7 @@ function formatOfName(out: string): FilmFormat | 'wav' | null {
   if (ending === 'png') return NUMBERED.test(out) ? 'png' : 'still';
   if (ending === 'jpeg') return 'jpeg';
   // Numbered pictures come as files here, not in a zip.
-  const of = FILM_FORMATS.filter((format) => format !== 'png');
+  const of = FILM_FORMATS.filter((format) => filmFormat(format).ending !== 'zip');
   return of.find((format) => filmFormat(format).ending === ending) ?? null;
 }
 

@@ -4,7 +4,7 @@ import { copyFile, mkdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { budgetTrouble, checkShot } from '../core/check';
-import { filmTrouble } from '../core/film';
+import { filmFormat, filmTrouble } from '../core/film';
 import { SAMPLE_COUNTS, describeIssue, foundAt, parseShot, picturesOf, type Shot } from '../core/document';
 import { z } from 'zod';
 import { compile, sample, widthOf, type LoudnessTables } from '../core/evaluate';
@@ -217,8 +217,7 @@ async function innerBeside(
 function samplesOf(option: string | undefined): number | null {
   if (option === undefined) return null;
   const found = SAMPLE_COUNTS.find((count) => String(count) === option);
-  if (found === undefined)
-    throw new Misuse(`--samples: "${option}" is none of ${SAMPLE_COUNTS.join(', ')}.`);
+  if (found === undefined) throw new Misuse(`--samples: "${option}" is none of ${SAMPLE_COUNTS.join(', ')}.`);
   return found;
 }
 
@@ -291,11 +290,13 @@ async function renderCommand(args: string[]): Promise<void> {
     const inner = [];
     for (const [id, other] of shots)
       inner.push({ id, shot: other, loudness: await loudnessBeside(other, folder, work) });
-    await browser.load(shot, { width, height, alpha, samples, effects }, loudness, inner).catch((error: unknown) => {
-      // What a shot shows and nobody can read is the caller's to bring: told in one line.
-      const [line] = (error instanceof Error ? error.message : String(error)).split('\n');
-      throw new Misuse(line!.replace(/^Error: /, ''));
-    });
+    await browser
+      .load(shot, { width, height, alpha, samples, effects, deep: filmFormat(format).deep }, loudness, inner)
+      .catch((error: unknown) => {
+        // What a shot shows and nobody can read is the caller's to bring: told in one line.
+        const [line] = (error instanceof Error ? error.message : String(error)).split('\n');
+        throw new Misuse(line!.replace(/^Error: /, ''));
+      });
     const count = to - from + 1;
     const pictures: Pictures = (async function* () {
       let drawing = browser.drawAhead(from);
@@ -310,7 +311,7 @@ async function renderCommand(args: string[]): Promise<void> {
       }
       process.stderr.write('\n');
     })();
-    if (format === 'png') {
+    if (filmFormat(format).ending === 'zip') {
       for await (const { frame, png } of pictures) {
         const path = out.replace(/%0?(\d*)d/, (_, digits: string) =>
           String(frame).padStart(Number(digits || 1), '0'),

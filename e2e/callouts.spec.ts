@@ -130,6 +130,38 @@ test.describe('in the film', () => {
       expect(at(Math.round((X + WX - 46.5) / 2), Math.round((Y + WY) / 2))).toEqual(RED);
     });
 
+  test('and all that is below it has the same colours in 16 bits as in 8, in far finer steps', async () => {
+    const shot = shotOf({ colour: [0.3, 0.5, 0.7], platecolour: [0.1, 0.02, 0.2], drawn: 0.8 });
+    const { prt_dark, ...parts } = shot.parts;
+    const blend = {
+      ...prt_dark!,
+      values: { colour: [0.02, 0.1, 0.5], upper: [0.5, 0.3, 0.1] },
+      backdrop: { shows: 'gradient', surroundings: 'plain' },
+    };
+    for (const [alpha, backdrop] of [
+      [false, blend],
+      [true, prt_dark!],
+    ] as const) {
+      const of = { ...shot, parts: { ...parts, prt_dark: backdrop } } as unknown as Shot;
+      const size = { width: WIDTH, height: HEIGHT, alpha };
+      await browser.load(of, size);
+      const { data } = PNG.sync.read(await browser.draw(1));
+      await browser.load(of, { ...size, deep: true });
+      const file = await browser.draw(1);
+      // 16 bits a colour, as the header of the file says (PNG specification, section 11.2.2).
+      expect(file[24]).toBe(16);
+      const deep = PNG.sync.read(file, { skipRescale: true }).data as unknown as Uint16Array;
+      let worst = 0;
+      for (let i = 0; i < data.length; i++) {
+        // Where all is clear the colour of a pixel means nothing.
+        if (i % 4 < 3 && data[i - (i % 4) + 3]! < 8) continue;
+        worst = Math.max(worst, Math.abs(deep[i]! / 257 - data[i]!));
+      }
+      expect(worst, alpha ? 'clear' : 'on a background').toBeLessThan(alpha ? 40 : 1.6);
+      if (!alpha) expect(new Set(deep).size).toBeGreaterThan(1000);
+    }
+  });
+
   test('is drawn out, fades over what is clear, and is gone behind the camera', async () => {
     let at = await draw(shotOf({ drawn: 0.5 }));
     expect(at(WX, WY)).toEqual(BLACK);

@@ -10,7 +10,7 @@ import { LastingError } from './lasting-error';
 import type { Pictures } from './raw-frame';
 
 /** Formats that are written by ffmpeg. */
-export type MovingFormat = Exclude<FilmFormat, 'png' | 'still' | 'jpeg'>;
+export type MovingFormat = Exclude<FilmFormat, 'png' | 'png16' | 'still' | 'jpeg'>;
 
 // Both halves are needed for true colours: the matrix in the pixels and the tags that name it.
 const BT709 = 'scale=out_color_matrix=bt709:out_range=tv';
@@ -29,6 +29,9 @@ const BT709_TAGS = [
 
 const MOVIE: readonly string[] = [...BT709_TAGS, '-movflags', '+faststart'];
 const SOUND_AAC = ['-c:a', 'aac', '-b:a', '192k'];
+
+/** Whether pictures of a format are wanted as numbers, not as they are stored. */
+export const wantsNumbers = (format: FilmFormat): format is MovingFormat => format in ENCODINGS;
 
 /** How a format is written by ffmpeg. */
 interface Encoding {
@@ -225,7 +228,7 @@ export interface Assembled {
 /** Writes a film of any format. @throws Error with what the encoder said when it fails */
 export async function assemble(pictures: Pictures, of: Assembled, path: string): Promise<void> {
   const { format, rate, alpha, quality } = of;
-  if (format === 'png') await assembleZip(pictures, of.name, path);
+  if (format === 'png' || format === 'png16') await assembleZip(pictures, of.name, path);
   else if (format === 'still' || format === 'jpeg') await writeStill(pictures, format, quality, path);
   else {
     const sound = filmFormat(format).sound ? await of.sound() : null;

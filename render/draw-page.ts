@@ -1,7 +1,7 @@
 import { Evaluator, compile, type Loudness, type Plan } from '../core/evaluate';
 import { parseShot } from '../core/document';
 import { Assets, createRenderer, drawingLibrary, Film, Picture } from '../draw';
-import type { WebGLRenderer } from 'three';
+import { FloatType, WebGLRenderTarget, type WebGLRenderer } from 'three';
 
 /** Bytes of uploads between collections: their bodies are only freed by one. */
 const COLLECT_AFTER = 64 * 1024 * 1024;
@@ -14,6 +14,7 @@ interface Loaded {
   readonly finest: boolean;
   readonly samples: number | null;
   readonly effects: boolean;
+  readonly deep: boolean;
 }
 
 let renderer: WebGLRenderer | null = null;
@@ -78,6 +79,7 @@ async function load(
   finest: boolean,
   samples: number | null,
   effects: boolean,
+  deep: boolean,
 ): Promise<void> {
   const response = await fetch(`shot?key=${encodeURIComponent(key)}`);
   const sent = (await response.json()) as SentShot & { inner: readonly (SentShot & { id: string })[] };
@@ -93,7 +95,7 @@ async function load(
   const picture = new Picture(assets);
   picture.setInner((id) => inner.get(id) ?? null);
   picture.setPlan(plan);
-  loaded = { picture, assets, evaluator: new Evaluator(plan), alpha, finest, samples, effects };
+  loaded = { picture, assets, evaluator: new Evaluator(plan), alpha, finest, samples, effects, deep };
 }
 
 /** What is on the canvas as numbers, straight alpha, the top row first. */
@@ -118,6 +120,32 @@ function pixels(width: number, height: number, alpha: boolean): Uint8Array<Array
   return read;
 }
 
+let deepest: WebGLRenderTarget | null = null;
+
+/** What pictures of 16 bits a colour are developed into. */
+function deepTarget(width: number, height: number): WebGLRenderTarget {
+  deepest ??= new WebGLRenderTarget(width, height, { type: FloatType, samples: 4 });
+  deepest.setSize(width, height);
+  return deepest;
+}
+
+/** What a target holds as numbers of 16 bits, straight alpha, the top row first. */
+function deepPixels(target: WebGLRenderTarget, alpha: boolean): Uint8Array<ArrayBuffer> {
+  const { width, height } = target;
+  const read = new Float32Array(width * height * 4);
+  renderer!.readRenderTargetPixels(target, 0, 0, width, height, read);
+  const put = new Uint16Array(read.length);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const [from, to] = [((height - 1 - y) * width + x) * 4, (y * width + x) * 4];
+      const opacity = alpha ? Math.min(1, read[from + 3]!) : 1;
+      for (let c = 0; c < 3; c++)
+        put[to + c] = Math.round(Math.min(1, Math.max(0, read[from + c]! / (opacity || 1))) * 65_535);
+      put[to + 3] = Math.round(opacity * 65_535);
+    }
+  return new Uint8Array(put.buffer);
+}
+
 async function send(frame: number, body: Uint8Array<ArrayBuffer>): Promise<void> {
   const answer = await fetch(`frame?frame=${frame}`, { method: 'POST', body });
   if (!answer.ok) throw new Error(`The frame was not taken: ${answer.status}.`);
@@ -133,7 +161,7 @@ async function send(frame: number, body: Uint8Array<ArrayBuffer>): Promise<void>
  */
 async function draw(frame: number, keep = true): Promise<void> {
   if (!loaded || !renderer || !film) throw new Error('No shot has been loaded.');
-  const { picture, evaluator, alpha, finest, samples, effects } = loaded;
+  const { picture, evaluator, alpha, finest, samples, effects, deep } = loaded;
   const canvas = renderer.domElement as unknown as OffscreenCanvas;
   evaluator.evaluate(frame);
   picture.update(evaluator);
@@ -147,10 +175,12 @@ async function draw(frame: number, keep = true): Promise<void> {
     ...(finest ? { tolerance: 0 } : {}),
     ...(samples === null ? {} : { samples }),
     effects,
+    deep,
   });
   // Between two pictures the browser may do what it has to.
   while (exposure.take()) await new Promise((next) => setTimeout(next));
-  exposure.show();
+  const target = deep ? deepTarget(canvas.width, canvas.height) : null;
+  exposure.show(target);
   if (renderer.getContext().isContextLost()) throw new Error('The drawing process of the browser has ended.');
   free(past);
   past = null;
@@ -159,7 +189,7 @@ async function draw(frame: number, keep = true): Promise<void> {
     gl.readPixels(0, 0, 1, 1, gl.RGBA, gl.UNSIGNED_BYTE, new Uint8Array(4));
     return;
   }
-  const sent = send(frame, pixels(canvas.width, canvas.height, alpha));
+  const sent = send(frame, target ? deepPixels(target, alpha) : pixels(canvas.width, canvas.height, alpha));
   sent.catch(() => undefined);
   sending.set(frame, sent);
 }

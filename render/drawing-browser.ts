@@ -44,7 +44,12 @@ export interface PictureSize {
   readonly samples?: number | null;
   /** `false` leaves out what lens and film do to the picture. */
   readonly effects?: boolean;
+  /** 16 bits a colour. */
+  readonly deep?: boolean;
 }
+
+/** Bytes of a picture as numbers. */
+const bytesOf = ({ width, height, deep }: PictureSize): number => width * height * (deep ? 8 : 4);
 
 /** A shot that is shown in another one, with how loud its sounds are. */
 export interface InnerShot {
@@ -151,7 +156,7 @@ export class DrawingBrowser {
           response.writeHead(409).end('This frame is not awaited.');
           return;
         }
-        const pixels = Buffer.allocUnsafe(drawer.size.width * drawer.size.height * 4);
+        const pixels = Buffer.alloc(bytesOf(drawer.size));
         let size = 0;
         request.on('data', (chunk: Buffer) => {
           if (size + chunk.length > pixels.length) request.destroy();
@@ -282,7 +287,7 @@ export class DrawingBrowser {
     this.frameLimit = ANSWER_MS + ((size.samples ?? shot.setup.samples ?? 1) - 1) * SAMPLE_MS * millions;
     try {
       await this.evaluate(
-        `whirl.load('shot', ${size.width}, ${size.height}, ${size.alpha}, ${size.finest === true}, ${size.samples ?? null}, ${size.effects !== false})`,
+        `whirl.load('shot', ${size.width}, ${size.height}, ${size.alpha}, ${size.finest === true}, ${size.samples ?? null}, ${size.effects !== false}, ${size.deep === true})`,
       );
     } catch (error) {
       const missing = this.missing as string | null;
@@ -301,7 +306,7 @@ export class DrawingBrowser {
    * once.
    */
   async drawAhead(frame: number): Promise<{ readonly picture: Promise<RawFrame> }> {
-    const { width, height, alpha } = this.size;
+    const { width, height, alpha, deep = false } = this.size;
     const pixels = new Promise<Buffer>((resolve) => this.awaited.set(frame, resolve));
     try {
       await this.evaluate(`whirl.draw(${frame})`, this.frameLimit);
@@ -312,7 +317,7 @@ export class DrawingBrowser {
     const arrive = async (): Promise<RawFrame> => {
       try {
         await this.evaluate(`whirl.sent(${frame})`);
-        return { width, height, alpha, pixels: await pixels };
+        return { width, height, alpha, deep, pixels: await pixels };
       } finally {
         this.awaited.delete(frame);
       }

@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import { filmFormat } from '../core/film';
 import type { FrameMeaning } from '../core/frame';
 import type { FileStore } from '../server/files';
 import type { Database } from '../server/store/database';
@@ -16,6 +17,7 @@ import {
 } from '../server/store/renders';
 import { putBackStretch } from '../server/store/stretches';
 import type { RenderJob } from '../wire';
+import { wantsNumbers } from './assemble';
 import { unlessGivenUp } from './break-off';
 import type { DrawingBrowser } from './drawing-browser';
 import { loadShot } from './film-loader';
@@ -134,7 +136,7 @@ export class FilmDrawer {
         const took = performance.now() - start;
         this.easel.drew(took);
         await storing;
-        storing = this.store(id, frame, drawn.picture, hash, took);
+        storing = this.store(job, frame, drawn.picture, hash, took);
         storing.catch(() => undefined);
       }
       await storing;
@@ -149,7 +151,7 @@ export class FilmDrawer {
   }
 
   private async store(
-    id: string,
+    { id, format }: RenderJob,
     frame: number,
     arriving: Promise<RawFrame>,
     meaning: string,
@@ -157,7 +159,7 @@ export class FilmDrawer {
   ): Promise<void> {
     const picture = await arriving;
     const file = await this.files.keep(await pngOf(picture));
-    this.recent.put(id, frame, picture);
+    if (wantsNumbers(format)) this.recent.put(id, frame, picture);
     await keepFrame(this.db, id, { frame, file, machine: this.easel.name, meaning, took });
   }
 
@@ -172,12 +174,12 @@ export class FilmDrawer {
     const browser = this.easel.browser();
     if (this.loaded?.id === job.id && this.loaded.browser === browser) return this.loaded;
     this.loaded = null;
-    const { id, width, height, alpha, samples, effects } = job;
+    const { id, width, height, alpha, samples, effects, format } = job;
     const meaning = await loadShot(
       this.db,
       browser,
       (await readRenderDocument(this.db, id))!,
-      { width, height, alpha, samples, effects },
+      { width, height, alpha, samples, effects, deep: filmFormat(format).deep },
       await readRenderInner(this.db, id),
     );
     return (this.loaded = { id, browser, meaning });
@@ -188,8 +190,8 @@ export class FilmDrawer {
     const hash = createHash('sha256');
     const take = (piece: string | Uint8Array): void => void hash.update(piece).update('\n');
     const { library, program } = this.easel.browser();
-    const { width, height, alpha, samples, effects } = job;
-    take(JSON.stringify([library, program, width, height, alpha, samples, effects]));
+    const { width, height, alpha, samples, effects, format } = job;
+    take(JSON.stringify([library, program, width, height, alpha, samples, effects, filmFormat(format).deep]));
     meaning.of(frame, take);
     return hash.digest('hex');
   }

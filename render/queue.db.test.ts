@@ -44,7 +44,7 @@ function standIn(name: string, hand: Hand): DrawingBrowser {
       const bit = Math.floor((i % size.width) / CELL);
       pixels.fill((frame >> bit) & 1 ? 240 : 16, i * 4, i * 4 + 3);
     }
-    return { picture: Promise.resolve({ ...size, alpha: false, pixels }) };
+    return { picture: Promise.resolve({ ...size, alpha: false, deep: false, pixels }) };
   };
   return {
     library: hand.library,

@@ -1,11 +1,13 @@
 import sharp from 'sharp';
 
-/** A picture as numbers: 8 bits of red, green, blue and alpha for each pixel, straight, the top row first. */
+/** A picture as numbers: red, green, blue and alpha of each pixel, straight, the top row first. */
 export interface RawFrame {
   readonly width: number;
   readonly height: number;
   /** Whether anything may be seen through. */
   readonly alpha: boolean;
+  /** 16 bits a colour, in the order of this computer; else 8. */
+  readonly deep: boolean;
   readonly pixels: Buffer;
 }
 
@@ -13,17 +15,19 @@ export interface RawFrame {
 const PACKING = { compressionLevel: 2, adaptiveFiltering: false };
 
 /** A raw picture as PNG. */
-export function pngOf({ width, height, alpha, pixels }: RawFrame): Promise<Buffer> {
-  const picture = sharp(pixels, { raw: { width, height, channels: 4 }, limitInputPixels: false });
-  return (alpha ? picture : picture.removeAlpha()).png(PACKING).toBuffer();
+export function pngOf({ width, height, alpha, deep, pixels }: RawFrame): Promise<Buffer> {
+  const numbers = deep ? new Uint16Array(pixels.buffer, pixels.byteOffset, pixels.length / 2) : pixels;
+  const picture = sharp(numbers, { raw: { width, height, channels: 4 }, limitInputPixels: false });
+  const seen = alpha ? picture : picture.removeAlpha();
+  return (deep ? seen.toColourspace('rgb16') : seen).png(PACKING).toBuffer();
 }
 
-/** A PNG as numbers. */
+/** A PNG as numbers of 8 bits. */
 export async function rawOf(png: Buffer): Promise<RawFrame> {
   const picture = sharp(png, { limitInputPixels: false });
   const { hasAlpha } = await picture.metadata();
   const { data, info } = await picture.ensureAlpha().raw().toBuffer({ resolveWithObject: true });
-  return { width: info.width, height: info.height, alpha: hasAlpha, pixels: data };
+  return { width: info.width, height: info.height, alpha: hasAlpha, deep: false, pixels: data };
 }
 
 /** A picture of a film, in the shape in which it is wanted. */

@@ -14,6 +14,8 @@ export interface FilmFormatFacts {
   readonly sound: boolean;
   /** One frame alone. */
   readonly still: boolean;
+  /** Its pictures have 16 bits a colour, not 8. */
+  readonly deep: boolean;
   readonly seen: FilmSeen;
   /** Ending of the file that is downloaded. */
   readonly ending: string;
@@ -29,6 +31,7 @@ const PLAYS = {
   graded: true,
   sound: true,
   still: false,
+  deep: false,
   seen: 'plays',
 } as const;
 const SHOWN = {
@@ -37,6 +40,7 @@ const SHOWN = {
   graded: false,
   sound: false,
   still: false,
+  deep: false,
   seen: 'picture',
 } as const;
 
@@ -83,6 +87,15 @@ const FORMATS = {
     name: 'PNG frames',
     words: 'numbered pictures in a zip',
     seen: 'files',
+    ending: 'zip',
+    type: 'application/zip',
+  },
+  png16: {
+    ...SHOWN,
+    name: 'PNG frames, 16 bit',
+    words: 'for grading, in a zip',
+    seen: 'files',
+    deep: true,
     ending: 'zip',
     type: 'application/zip',
   },

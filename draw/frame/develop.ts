@@ -1,4 +1,11 @@
-import { Color, ShaderMaterial, Vector2, type Texture, type WebGLRenderer } from 'three';
+import {
+  Color,
+  ShaderMaterial,
+  Vector2,
+  type Texture,
+  type WebGLRenderer,
+  type WebGLRenderTarget,
+} from 'three';
 import { FullScreenQuad } from 'three/addons/postprocessing/Pass.js';
 import { UnrealBloomPass } from 'three/addons/postprocessing/UnrealBloomPass.js';
 import type { Tones } from '../../core/document';
@@ -84,6 +91,8 @@ export interface Developing {
   /** Size in pixels. */
   readonly width: number;
   readonly height: number;
+  /** Where it goes to; `null`, to the canvas. */
+  readonly target?: WebGLRenderTarget | null;
 }
 
 /** Makes the picture of a plate: exposure, bloom, tone mapping, background, vignette, grain, sRGB. */
@@ -175,6 +184,7 @@ export class Developer {
     uniforms.frame!.value = Math.round(of.frame);
     uniforms.blooms!.value = look.bloom;
     uniforms.bloom!.value = look.bloom > 0 ? this.shine(renderer, plate, of) : null;
+    if (of.target) renderer.setRenderTarget(of.target);
     this.quad.render(renderer);
   }
 

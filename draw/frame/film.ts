@@ -3,9 +3,11 @@ import {
   NoBlending,
   PlaneGeometry,
   ShaderMaterial,
+  SRGBColorSpace,
   Vector2,
   type OrthographicCamera,
   type PerspectiveCamera,
+  type WebGLRenderTarget,
   type WebGLRenderer,
 } from 'three';
 import { Evaluator } from '../../core/evaluate';
@@ -31,6 +33,8 @@ export interface FilmFrameOf {
   readonly samples?: number;
   /** `false` leaves out what lens and film do: blur, glow, dark corners, grain. */
   readonly effects?: boolean;
+  /** Developed in finer steps than 8 bits: it is to be shown on a target of its own. */
+  readonly deep?: boolean;
   /** As in `drawFrame`. */
   readonly region?: Region;
   readonly clip?: Region;
@@ -121,6 +125,7 @@ export class Exposure {
     const shows = picture.backdrop!.shows;
     this.direct =
       this.samples === 1 &&
+      !of.deep &&
       bloom === 0 &&
       vignette === 0 &&
       grain === 0 &&
@@ -190,8 +195,11 @@ export class Exposure {
     return picture.hasGlass && !of.alpha && picture.backdrop!.shows !== 'surroundings';
   }
 
-  /** Draws what has been taken so far. */
-  show(): void {
+  /**
+   * Draws what has been taken so far.
+   * @param target where a deep picture goes to: encoded as for the canvas, premultiplied
+   */
+  show(target: WebGLRenderTarget | null = null): void {
     const { film, picture, of, look, canvasHeight } = this;
     const { renderer, plate, developer } = film.parts();
     const { shot } = of.evaluator.plan;
@@ -219,6 +227,7 @@ export class Exposure {
       return;
     }
     if (region) intoRegion(renderer, canvasHeight, region, clip);
+    this.onTo(target);
     renderer.setClearColor(0, 0);
     renderer.clear();
     developer.draw(renderer, plate, {
@@ -231,9 +240,22 @@ export class Exposure {
       baked: this.baked,
       width: this.width,
       height: this.height,
+      target,
     });
+    this.onTo(target);
     picture.showTo('film');
     const camera = picture.shotCamera(of.evaluator, { aspect, beyond: of.beyond ?? 0 });
     if (camera) picture.drawOver(renderer, camera, this.width / this.height);
+    renderer.setRenderTarget(null);
+  }
+
+  /** What is drawn next goes to a target, encoded as on the canvas: the library does that for headsets only. */
+  private onTo(target: WebGLRenderTarget | null): void {
+    const { renderer } = this.film.parts();
+    if (target) {
+      Object.assign(target, { isXRRenderTarget: true });
+      target.texture.colorSpace = SRGBColorSpace;
+    }
+    renderer.setRenderTarget(target);
   }
 }
