@@ -398,5 +398,77 @@ test('a finished film is stepped through frame by frame, and rendered again as i
   const jobs = ((await (await fetch(url('/api/renders'))).json()) as { jobs: Record<string, unknown>[] })
     .jobs;
   expect(jobs[0]).toMatchObject({ ...request, shotId: shot, drawn: 4, taken: 4 });
+  await expect(render.getByTestId('frame-strip')).toContainText('4 unchanged, taken over');
+
+  // Both films beside one another: the same frame of each, up to where they meet.
+  await render.getByRole('tab', { name: 'Compare' }).click();
+  await render.getByRole('button', { name: 'One frame on' }).click();
+  const other = render.getByRole('img', { name: 'Frame 4 of the other film' });
+  const chosen = render.getByRole('img', { name: 'Frame 4 of the chosen film' });
+  expect(await other.getAttribute('src')).toBe(`/api/renders/${id}/frames/4`);
+  const box = (await chosen.boundingBox())!;
+  await page.mouse.move(box.x + box.width / 2, box.y + 20);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 4, box.y + 30);
+  await page.mouse.up();
+  await expect(render.getByLabel('Where the two films meet')).toHaveValue('25');
+  await expect(chosen).toHaveCSS('clip-path', 'inset(0px 0px 0px 25%)');
+  await render.getByLabel('Where the two films meet').press('End');
+  await expect(chosen).toHaveCSS('clip-path', 'inset(0px 0px 0px 100%)');
+
+  // What happened is told in words; a frame that is drawn anew has a time.
+  await render.getByRole('tab', { name: 'What happened' }).click();
+  const story = render.getByTestId('what-happened');
+  await expect(story).toContainText('Ordered: 4 frames.');
+  await expect(story).toContainText('The film is there');
+  await expect(story).toContainText('all were taken over');
+  await render.getByRole('button', { name: 'All anew' }).click();
+  await render.getByRole('tab', { name: 'Film' }).click();
+  await expect(render.getByTestId('frame-strip')).toContainText('4 drawn', { timeout: 300_000 });
+  await render.getByRole('tab', { name: 'What happened' }).click();
+  await expect(story.getByRole('img', { name: 'Time for each frame, in milliseconds' })).toBeVisible();
+  await expect(page.getByRole('region', { name: 'Render machines' })).toContainText(/\d+ ms a frame/);
   expect(jobs[0]!.id).not.toBe(id);
+});
+
+test('a long film is paused, comes first, goes on and is cancelled; presets are kept with the project', async ({
+  page,
+}) => {
+  const shot = await demoCopy();
+  await openShot(page, shot);
+  await page.getByRole('button', { name: 'Render...' }).click();
+  const sheet = page.getByRole('dialog');
+  await sheet.getByLabel('Preset', { exact: true }).selectOption('To judge the timing');
+  await expect(sheet.getByLabel('Width')).toHaveValue('640');
+  await expect(sheet.getByRole('checkbox', { name: /With what lens and film do/ })).not.toBeChecked();
+  await sheet.getByRole('button', { name: '25 %' }).click();
+  await sheet.getByRole('button', { name: 'Keep...' }).click();
+  await sheet.getByLabel('Name of the preset').fill('For the evening');
+  await sheet.getByLabel('Name of the preset').press('Enter');
+  await expect(sheet.getByLabel('Preset', { exact: true })).toHaveValue('o For the evening');
+  await sheet.getByLabel('Preset', { exact: true }).selectOption('To cut with others');
+  await expect(sheet.getByLabel('Width')).toHaveValue('1280');
+  await sheet.getByLabel('Preset', { exact: true }).selectOption('For the evening');
+  await expect(sheet.getByLabel('Width')).toHaveValue('320');
+  await expect(sheet.getByTestId('guess')).toContainText('render machine');
+  await sheet.getByRole('button', { name: 'Render', exact: true }).click();
+  const progress = sheet.getByTestId('render-progress');
+  await expect(progress).toHaveAttribute('data-status', 'drawing', { timeout: 120_000 });
+  await progress.getByLabel('Turn of this film').selectOption('comes first');
+  await progress.getByRole('button', { name: 'Pause' }).click();
+  await expect(progress).toHaveAttribute('data-status', 'paused');
+  const job = async (): Promise<Record<string, unknown>> => {
+    const { jobs } = (await (await fetch(url('/api/renders'))).json()) as { jobs: Record<string, unknown>[] };
+    return jobs.find((each) => each.shotId === shot)!;
+  };
+  expect(await job()).toMatchObject({ turn: 'first', samples: 1, effects: false, quality: 'small' });
+  await page.waitForTimeout(1500);
+  const { drawn } = await job();
+  await page.waitForTimeout(1500);
+  expect((await job()).drawn).toBe(drawn);
+  await progress.getByRole('button', { name: 'Go on' }).click();
+  await expect(progress).toHaveAttribute('data-status', 'drawing');
+  await expect.poll(async () => (await job()).drawn, { timeout: 120_000 }).toBeGreaterThan(drawn as number);
+  await progress.getByRole('button', { name: 'Cancel' }).click();
+  await expect(progress).toHaveAttribute('data-status', 'cancelled');
 });

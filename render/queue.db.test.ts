@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { execFile } from 'node:child_process';
 import { mkdtemp, readdir, rm, writeFile } from 'node:fs/promises';
+import { connect, createServer, type AddressInfo, type Socket } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
@@ -62,9 +63,10 @@ async function machine(
   name: string,
   hand: Hand = { library: 'Mesa' },
   files: FileStore = server.files,
+  databaseUrl = process.env.DATABASE_URL!,
 ): Promise<RenderMachine> {
   // As in a process of its own.
-  const db = openDatabase(process.env.DATABASE_URL!);
+  const db = openDatabase(databaseUrl);
   const made = new RenderMachine(
     db,
     files,
@@ -76,6 +78,51 @@ async function machine(
   await made.start();
   machines.push(made);
   return made;
+}
+
+/** A line to the database that can be cut and mended. */
+async function cuttable(): Promise<{ url: string; cut(): void; mend(): void; close(): Promise<void> }> {
+  const real = new URL(process.env.DATABASE_URL!);
+  let whole = true;
+  const sockets = new Set<Socket>();
+  const proxy = createServer((near) => {
+    if (!whole) {
+      near.destroy();
+      return;
+    }
+    const far = connect(Number(real.port), real.hostname);
+    for (const [socket, other] of [
+      [near, far],
+      [far, near],
+    ] as const) {
+      sockets.add(socket);
+      socket.pipe(other);
+      socket.on('error', () => other.destroy());
+      socket.on('close', () => {
+        sockets.delete(socket);
+        other.destroy();
+      });
+    }
+  });
+  await new Promise<void>((resolve) => proxy.listen(0, '127.0.0.1', resolve));
+  const url = new URL(real.href);
+  url.hostname = '127.0.0.1';
+  url.port = String((proxy.address() as AddressInfo).port);
+  const drop = (): void => {
+    for (const socket of sockets) socket.destroy();
+  };
+  return {
+    url: url.href,
+    cut: () => {
+      whole = false;
+      drop();
+    },
+    mend: () => (whole = true),
+    close: async () => {
+      drop();
+      await new Promise((resolve) => proxy.close(resolve));
+    },
+  };
 }
 
 async function leave(of: RenderMachine): Promise<void> {
@@ -267,6 +314,27 @@ describe('films of render machines', () => {
     const told = await story(id);
     expect(told.names).toEqual(['other']);
     expect((await job(id)).library).toBe('Other');
+  });
+
+  it('go on by themselves when the line of their machine to the database was cut, without a frame too many', async () => {
+    const line = await cuttable();
+    const slow = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 30));
+    await machine('far', { library: 'Mesa', before: slow }, server.files, line.url);
+    const id = await order({ last: 60 });
+    await vi.waitFor(async () => expect((await job(id)).drawn).toBeGreaterThan(8), { timeout: 20_000 });
+    line.cut();
+    const at = (await job(id)).drawn;
+    await new Promise((resolve) => setTimeout(resolve, 2500));
+    expect((await job(id)).drawn).toBeLessThanOrEqual(at + 1);
+    line.mend();
+    // What it held is given back once it has been silent for ten seconds.
+    await vi.waitFor(async () => expect((await job(id)).status).toBe('done'), {
+      timeout: 50_000,
+      interval: 200,
+    });
+    expect(await framesOf(id)).toEqual(count(1, 60));
+    expect((await job(id)).drawn).toBe(60);
+    await line.close();
   });
 
   it('wait, with the reason, where the disk of the files is full, and lose nothing', async () => {

@@ -36,7 +36,7 @@ export function StoragePage() {
   );
 }
 
-function RoomTaken({ report: { room, total } }: { report: UpkeepReport }) {
+function RoomTaken({ report: { room, total, place, free } }: { report: UpkeepReport }) {
   const most = Math.max(...ROOM_KINDS.map((kind) => room[kind]), 1);
   return (
     <section className="panel" aria-label="Room that is taken">
@@ -62,7 +62,9 @@ function RoomTaken({ report: { room, total } }: { report: UpkeepReport }) {
           ))}
         </tbody>
       </table>
-      <p className="border-t border-line-soft p-3 leading-relaxed text-ink-2">
+      <p className="border-t border-line-soft p-3 leading-relaxed wrap-break-word text-ink-2">
+        Files, frames and films are in {place}
+        {free === null ? '' : `, where ${formatBytes(free)} are free`}; the rest is in the database.{' '}
         <code className="num">./whirl backup FILE</code> puts all of it into one file, while people work.
       </p>
     </section>
