@@ -124,8 +124,7 @@ function Samples({ form, set }: Props) {
           onChange={(samples: FilmForm['samples']) => set({ samples })}
         />
         <span className="text-ink-2">
-          pictures for each frame: soft shadows, blur of what moves and depth of focus ask for 8 or more. It
-          takes as many times as long.
+          pictures for each frame, as many times as long: soft shadows, blur and depth ask for 8 or more
         </span>
       </label>
       <label className="mt-2 flex items-center gap-2">
@@ -150,11 +149,12 @@ function Format({ form, set }: Props) {
   return (
     <fieldset>
       <legend className="mb-1.5 font-bold">Format</legend>
-      <div className="grid grid-cols-3 gap-2">
+      <div className="grid grid-cols-5 gap-1.5">
         {FILM_FORMATS.map((entry) => (
           <label
             key={entry}
-            className={`cursor-pointer rounded-md border px-3 py-2 ${format === entry ? 'border-teal bg-teal-wash' : 'border-line bg-raised'}`}
+            title={filmFormat(entry).words}
+            className={`flex cursor-pointer items-center justify-center rounded-md border px-1 py-1.5 text-center leading-tight ${format === entry ? 'border-teal bg-teal-wash' : 'border-line bg-raised'}`}
           >
             <input
               type="radio"
@@ -163,13 +163,15 @@ function Format({ form, set }: Props) {
               checked={format === entry}
               onChange={() => set(inFormat(form, entry, setup, session.time.now.frame))}
             />
-            <b className="block">{filmFormat(entry).name}</b>
-            <span className="text-xs text-ink-2">{filmFormat(entry).words}</span>
+            <b>{filmFormat(entry).name}</b>
           </label>
         ))}
       </div>
+      <p className="mt-1.5 text-ink-2">
+        {filmFormat(format).name}: {filmFormat(format).words}.
+      </p>
       <label
-        className={`mt-2.5 flex items-center gap-2 ${transparent ? '' : 'text-ink-3'}`}
+        className={`mt-1.5 flex items-center gap-2 ${transparent ? '' : 'text-ink-3'}`}
         title={`${transparentFormats()} can be transparent`}
       >
         <input
