@@ -129,7 +129,7 @@ module.exports = {
     {
       name: 'render-uses-core-draw-store',
       severity: 'error',
-      from: { path: '^render/' },
+      from: { path: '^render/', pathNot: '\\.test\\.ts$' },
       to: { path: '^(web|demo|cli|tools|bench|e2e|server/(?!store/|files/))' },
     },
     {

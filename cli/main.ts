@@ -312,11 +312,11 @@ async function renderCommand(args: string[]): Promise<void> {
       process.stderr.write('\n');
     })();
     if (filmFormat(format).ending === 'zip') {
-      for await (const { frame, png } of pictures) {
+      for await (const picture of pictures) {
         const path = out.replace(/%0?(\d*)d/, (_, digits: string) =>
-          String(frame).padStart(Number(digits || 1), '0'),
+          String(picture.frame).padStart(Number(digits || 1), '0'),
         );
-        await writeFile(path, await png());
+        await writeFile(path, await picture.png());
       }
     } else {
       const range = { first: from, last: to };

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { execFile } from 'node:child_process';
-import { mkdtemp, readdir, rm, writeFile } from 'node:fs/promises';
+import { mkdir, mkdtemp, readdir, rm, writeFile } from 'node:fs/promises';
 import { connect, createServer, type AddressInfo, type Socket } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -8,7 +8,7 @@ import { promisify } from 'node:util';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import { openDatabase, type Database } from '../server/store/database';
 import { startTestServer, type TestServer } from '../server/testing';
-import type { FileStore } from '../server/files';
+import { FolderStore, type FileStore } from '../server/files';
 import type { RenderJob, RenderStory, RenderWish } from '../wire';
 import type { DrawingBrowser } from './drawing-browser';
 import { RenderMachine } from './machine';
@@ -354,6 +354,30 @@ describe('films of render machines', () => {
     await deed(id, 'resume');
     await ended(id);
     expect(await framesOf(id)).toEqual(count(1, 20));
+  });
+
+  it('wait where a disk is really full, and go on when there is room', async (context) => {
+    const disk = join(folder, 'disk');
+    await mkdir(disk);
+    const mount = async (...args: string[]): Promise<boolean> =>
+      run('mount', args).then(
+        () => true,
+        () => false,
+      );
+    // Less than what is always left free; only root may bring a disk in.
+    if (!(await mount('-t', 'tmpfs', '-o', 'size=64m', 'tmpfs', disk))) context.skip();
+    try {
+      await machine('one', { library: 'Mesa' }, new FolderStore(join(disk, 'files')));
+      const id = await order({ last: 3, format: 'png' });
+      await ended(id, 'paused');
+      expect((await job(id)).error).toContain('less than 200 MB are free');
+      expect(await mount('-o', 'remount,size=512m', disk)).toBe(true);
+      await deed(id, 'resume');
+      await ended(id);
+    } finally {
+      for (const each of machines.splice(0)) await leave(each);
+      await run('umount', ['-l', disk]);
+    }
   });
 
   it('that are cancelled leave nothing in the queue, and a film that is drawn again by force is drawn', async () => {

@@ -14,7 +14,7 @@ import {
   S3ServiceException,
 } from '@aws-sdk/client-s3';
 import { Upload } from '@aws-sdk/lib-storage';
-import { FileGone, IDENTITY_FILE, isHash, type FileStore, type StoredFile } from './file-store';
+import { factsOfFile, FileGone, IDENTITY_FILE, isHash, type FileStore, type StoredFile } from './file-store';
 
 export interface BucketPlace {
   readonly bucket: string;
@@ -57,13 +57,7 @@ export class BucketStore implements FileStore {
   }
 
   async keepFile(path: string): Promise<StoredFile> {
-    const sum = createHash('sha256');
-    let size = 0;
-    for await (const piece of createReadStream(path)) {
-      sum.update(piece as Buffer);
-      size += (piece as Buffer).length;
-    }
-    const hash = sum.digest('hex');
+    const { hash, size } = await factsOfFile(path);
     if (!(await this.refresh(hash, size)))
       await new Upload({
         client: this.client,

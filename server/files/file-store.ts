@@ -1,3 +1,5 @@
+import { createHash } from 'node:crypto';
+import { createReadStream } from 'node:fs';
 import type { Readable } from 'node:stream';
 
 /** What is known of bytes that are stored. */
@@ -43,5 +45,16 @@ export class FileGone extends Error {
 
 /** Object or file whose text tells one place from another. */
 export const IDENTITY_FILE = '.whirl-files';
+
+/** Hash and length of what a file holds, read piece by piece. */
+export async function factsOfFile(path: string): Promise<StoredFile> {
+  const sum = createHash('sha256');
+  let size = 0;
+  for await (const piece of createReadStream(path) as AsyncIterable<Buffer>) {
+    sum.update(piece);
+    size += piece.length;
+  }
+  return { hash: sum.digest('hex'), size };
+}
 
 export const isHash = (name: string): boolean => /^[0-9a-f]{64}$/.test(name);

@@ -15,7 +15,7 @@ import {
 } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Readable } from 'node:stream';
-import { FileGone, IDENTITY_FILE, isHash, type FileStore, type StoredFile } from './file-store';
+import { factsOfFile, FileGone, IDENTITY_FILE, isHash, type FileStore, type StoredFile } from './file-store';
 
 const isMissing = (error: unknown): boolean => (error as NodeJS.ErrnoException).code === 'ENOENT';
 
@@ -39,13 +39,7 @@ export class FolderStore implements FileStore {
   }
 
   async keepFile(path: string): Promise<StoredFile> {
-    const sum = createHash('sha256');
-    let size = 0;
-    for await (const piece of createReadStream(path)) {
-      sum.update(piece as Buffer);
-      size += (piece as Buffer).length;
-    }
-    const hash = sum.digest('hex');
+    const { hash, size } = await factsOfFile(path);
     if (!(await this.refresh(hash, size)))
       await this.put(hash, async (file) => {
         for await (const piece of createReadStream(path)) await file.write(piece as Buffer);

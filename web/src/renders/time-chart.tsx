@@ -2,9 +2,10 @@ import { ScatterChart } from 'echarts/charts';
 import { GridComponent, LegendComponent, TooltipComponent } from 'echarts/components';
 import * as charts from 'echarts/core';
 import { CanvasRenderer } from 'echarts/renderers';
-import { useEffect, useRef } from 'react';
+import { useEffect } from 'react';
 import type { RenderJob, RenderStory } from '../../../wire';
 import { themed, useEvening } from '../shared/theme';
+import { useChart } from '../shared/use-chart';
 
 charts.use([ScatterChart, GridComponent, LegendComponent, TooltipComponent, CanvasRenderer]);
 
@@ -12,19 +13,8 @@ const COLOURS = ['curve-1', 'curve-2', 'curve-3', 'curve-4', 'curve-5', 'curve-6
 
 /** Milliseconds that drawing took, by frame, a colour for each machine. */
 export default function TimeChart({ job, story }: { job: RenderJob; story: RenderStory }) {
-  const box = useRef<HTMLDivElement>(null);
-  const chart = useRef<charts.EChartsType | null>(null);
+  const { box, chart } = useChart(charts.init);
   const evening = useEvening();
-  useEffect(() => {
-    const made = charts.init(box.current);
-    chart.current = made;
-    const watcher = new ResizeObserver(() => made.resize());
-    watcher.observe(box.current!);
-    return () => {
-      watcher.disconnect();
-      made.dispose();
-    };
-  }, []);
   useEffect(() => {
     const text = { color: themed('ink-2'), fontFamily: 'Archivo Variable' };
     const axis = (name: string) => ({
@@ -60,6 +50,6 @@ export default function TimeChart({ job, story }: { job: RenderJob; story: Rende
       },
       true,
     );
-  }, [job.first, job.last, story, evening]);
+  }, [job.first, job.last, story, evening, chart]);
   return <div ref={box} className="h-52" role="img" aria-label="Time for each frame, in milliseconds" />;
 }

@@ -3,7 +3,7 @@ import { GridComponent, LegendComponent, TooltipComponent } from 'echarts/compon
 import * as charts from 'echarts/core';
 import { CanvasRenderer } from 'echarts/renderers';
 import { Dialog } from 'radix-ui';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { channelAt, linkOf, type Shot } from '../../../../core/document';
 import { apply, channelName, setLink } from '../../../../core/edit';
 import {
@@ -19,6 +19,7 @@ import { checkTyped, NameTable, textOfLink } from '../../../../core/formula';
 import { framesPerSecond } from '../../../../core/time';
 import { formulasBefore } from '../formula/formula-history';
 import { themed, useEvening } from '../../shared/theme';
+import { useChart } from '../../shared/use-chart';
 import { useSession, useChoice, useShot, useTime } from '../session';
 
 charts.use([LineChart, GridComponent, LegendComponent, TooltipComponent, CanvasRenderer]);
@@ -86,18 +87,7 @@ export default function ResponsePlot() {
     ];
   }, [plan, otherPlan, address, against, from, to, frame, wrong]);
 
-  const box = useRef<HTMLDivElement>(null);
-  const chart = useRef<charts.EChartsType | null>(null);
-  useEffect(() => {
-    const made = charts.init(box.current);
-    chart.current = made;
-    const watcher = new ResizeObserver(() => made.resize());
-    watcher.observe(box.current!);
-    return () => {
-      watcher.disconnect();
-      made.dispose();
-    };
-  }, []);
+  const { box, chart } = useChart(charts.init);
   const evening = useEvening();
   const { unit, per } = plotted(shot, address);
   const sweep = against === TIME ? { unit: 'frame', per: 1 } : plotted(shot, against);
@@ -150,7 +140,21 @@ export default function ResponsePlot() {
       },
       true,
     );
-  }, [responses, against, shot, from, to, unit, per, speedPer, speedUnit, sweep.per, sweep.unit, evening]);
+  }, [
+    responses,
+    against,
+    shot,
+    from,
+    to,
+    unit,
+    per,
+    speedPer,
+    speedUnit,
+    sweep.per,
+    sweep.unit,
+    evening,
+    chart,
+  ]);
 
   const now = responses[0]?.[1];
   return (

@@ -47,19 +47,24 @@ async function audioCodec(format: FilmHereOf['format'], rate: number): Promise<A
 }
 
 /** Writes which frame it is into the corner of a picture. */
-function writeNumber(to: OffscreenCanvasRenderingContext2D, frame: number, height: number): void {
+function writeNumber(
+  to: OffscreenCanvasRenderingContext2D,
+  frame: number,
+  height: number,
+  { plate, ink }: FilmOrder['colours'],
+): void {
   const size = Math.max(11, Math.round(height / 12));
   const text = String(frame);
   to.font = `700 ${size}px ui-monospace, monospace`;
   to.textBaseline = 'middle';
   const width = to.measureText(text).width + size;
-  to.fillStyle = '#14202d';
+  to.fillStyle = plate;
   to.fillRect(0, 0, width, size * 1.5);
-  to.fillStyle = '#eee9dd';
+  to.fillStyle = ink;
   to.fillText(text, size / 2, size * 0.8);
 }
 
-async function make({ of, shot, loudness, inner, sound }: FilmOrder): Promise<void> {
+async function make({ of, shot, loudness, inner, colours, sound }: FilmOrder): Promise<void> {
   const { first, last, width, height, format, quality, samples, effects, numbers } = of;
   const codec = await videoCodec(of);
   const plan = compile(shot, loudness);
@@ -130,7 +135,7 @@ async function make({ of, shot, loudness, inner, sound }: FilmOrder): Promise<vo
     });
     if (laid) {
       laid.drawImage(canvas, 0, 0);
-      writeNumber(laid, frame, height);
+      writeNumber(laid, frame, height, colours);
     }
     const at = ((frame - first) * den) / num;
     await addSound(at + den / num);

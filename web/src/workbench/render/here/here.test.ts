@@ -8,7 +8,7 @@ import { codecsOf, hereRefusal, orderTrouble, smallFilm, type FilmOrder } from '
 describe('what a browser can draw', () => {
   it('is told with the reason where it cannot', () => {
     const refused = FILM_FORMATS.filter((format) => hereRefusal({ format, alpha: false }, true) !== null);
-    expect(refused).toEqual(['mov', 'gif', 'webp', 'png', 'still', 'jpeg']);
+    expect(refused).toEqual(['mov', 'gif', 'webp', 'png', 'png16', 'still', 'jpeg']);
     expect(hereRefusal({ format: 'gif', alpha: false }, true)).toBe(
       'GIF is written by the render machines only; a browser writes MP4, AV1 and WebM.',
     );
@@ -45,6 +45,7 @@ describe('a film that is drawn in this browser', () => {
     shot: emptyShot(),
     loudness: {},
     inner: [],
+    colours: { plate: 'black', ink: 'white' },
     sound,
   });
   const stand = () => {

@@ -44,6 +44,8 @@ export interface FilmOrder {
   readonly loudness: LoudnessTables;
   /** The shots that are shown in it. */
   readonly inner: readonly { readonly id: string; readonly shot: Shot; readonly loudness: LoudnessTables }[];
+  /** Of the numbers in its pictures, and of what they stand on. */
+  readonly colours: { readonly plate: string; readonly ink: string };
   /** What is heard, left and right, or `null`. */
   readonly sound: { readonly sides: readonly [Float32Array, Float32Array]; readonly rate: number } | null;
 }

@@ -1,5 +1,6 @@
 import { filmFormat } from '../../../../../core/film';
 import { innerIds } from './inner-ids';
+import { themed } from '../../../shared/theme';
 import type { Session } from '../../session';
 import { mixed } from '../../sound/save-mix';
 import type { FilmHereOf, FilmOrder } from './order';
@@ -20,5 +21,6 @@ export async function orderOf(session: Session, of: FilmHereOf): Promise<FilmOrd
     sides: await mixed(heard.plan, heard.files, of, heard.rate),
     rate: heard.rate,
   };
-  return { of, shot, loudness: plan.loudness, inner, sound };
+  const colours = { plate: themed('film'), ink: themed('paper') };
+  return { of, shot, loudness: plan.loudness, inner, colours, sound };
 }
