@@ -1,5 +1,6 @@
 import { useMutation } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
+import { toast } from 'sonner';
 import type { RenderJob } from '../../../../wire';
 import { RenderProgress } from '../../renders/render-progress';
 import { api } from '../../shared/api';
@@ -12,26 +13,43 @@ import { FilmHere } from './here/film-here';
 import { HereProgress } from './here/here-progress';
 import { orderOf } from './here/session-order';
 
-/** Range, size and format before a render starts; then its progress and the finished film. */
+/**
+ * Range, size and format before a render starts; then its progress and the finished film. A film that is drawn in this
+ * browser goes on while the sheet is closed, and is found in it again.
+ */
 export function RenderSheet({ open, onOpenChange }: { open: boolean; onOpenChange(open: boolean): void }) {
+  const [film, setFilm] = useState<Drawn | null>(null);
+  useEffect(() => () => film?.film.close(), [film]);
+  useEffect(() => {
+    if (!film || open) return;
+    return film.film.subscribe(() => {
+      const now = film.film.snapshot();
+      if (now.state === 'done') toast.success(`${film.name} is there: "Render..." shows it.`);
+      if (now.state === 'failed') toast.error(`${film.name}: ${now.reason}`);
+    });
+  }, [film, open]);
   return (
     <DialogFrame
       open={open}
       onClose={() => onOpenChange(false)}
       className="top-1/2 flex max-h-[92vh] w-[760px] -translate-y-1/2 flex-col"
     >
-      {open && <Sheet />}
+      {open && <Sheet film={film} setFilm={setFilm} />}
     </DialogFrame>
   );
 }
 
-function Sheet() {
+/** A film that is drawn in this browser, and its name. */
+interface Drawn {
+  readonly film: FilmHere;
+  readonly name: string;
+}
+
+function Sheet({ film, setFilm }: { film: Drawn | null; setFilm(film: Drawn | null): void }) {
   const session = useSession();
   const setup = useShot((state) => state.shot.setup);
   const [form, setForm] = useState(() => formOf(setup, session.doc.now.name));
   const [job, setJob] = useState<RenderJob | null>(null);
-  const [film, setFilm] = useState<FilmHere | null>(null);
-  useEffect(() => () => film?.close(), [film]);
   const refusal = refusalOf(form, setup);
   const start = useMutation({
     mutationFn: () => api.startRender(session.id, requestOf(form)),
@@ -51,7 +69,7 @@ function Sheet() {
         </div>
       ) : film ? (
         <div className="min-h-0 overflow-y-auto p-4">
-          <HereProgress film={film} name={form.name.trim()} onCancel={() => setFilm(null)} />
+          <HereProgress film={film.film} name={film.name} stays onLeave={() => setFilm(null)} />
         </div>
       ) : (
         <form
@@ -59,7 +77,11 @@ function Sheet() {
           onSubmit={(event) => {
             event.preventDefault();
             if (refusal !== null) return;
-            if (form.here) setFilm(new FilmHere(() => orderOf(session, hereOf(form))));
+            if (form.here)
+              setFilm({
+                film: new FilmHere(() => orderOf(session, hereOf(form))),
+                name: form.name.trim(),
+              });
             else start.mutate();
           }}
         >

@@ -4,7 +4,19 @@ import { formatBytes } from '../../../shared/format';
 import type { FilmHere } from './film-here';
 
 /** A film that is drawn in this browser: how far it is, then the film itself, to be looked at and saved. */
-export function HereProgress({ film, name, onCancel }: { film: FilmHere; name: string; onCancel(): void }) {
+export function HereProgress({
+  film,
+  name,
+  stays = false,
+  onLeave,
+}: {
+  film: FilmHere;
+  name: string;
+  /** It goes on while nobody looks. */
+  stays?: boolean;
+  /** Lets it go, also when it is whole. */
+  onLeave(): void;
+}) {
   const now = useSyncExternalStore(film.subscribe, film.snapshot);
   const [drawn, total] = now.state === 'drawing' ? [now.drawn, now.total] : [0, 1];
   return (
@@ -27,7 +39,7 @@ export function HereProgress({ film, name, onCancel }: { film: FilmHere; name: s
         ) : now.state === 'preparing' ? (
           'Getting ready...'
         ) : (
-          'It is drawn beside the page, and shown here once it is whole'
+          `It is drawn beside the page${stays ? ', also while this sheet is closed,' : ''} and shown here once it is whole`
         )}
       </div>
       <div className="mt-3 flex items-center gap-3">
@@ -45,16 +57,15 @@ export function HereProgress({ film, name, onCancel }: { film: FilmHere; name: s
           </span>
         )}
         <span className="ml-auto flex gap-2">
-          {now.state === 'done' ? (
+          {now.state === 'done' && (
             <a className="btn btn-strong" href={now.url} download={`${name}.${now.ending}`}>
               <Download size={14} aria-hidden="true" />
               Save ({formatBytes(now.size)})
             </a>
-          ) : (
-            <button type="button" className="btn" onClick={onCancel}>
-              {now.state === 'failed' ? 'Back' : 'Cancel'}
-            </button>
           )}
+          <button type="button" className="btn" onClick={onLeave}>
+            {now.state === 'done' || now.state === 'failed' ? 'Back' : 'Cancel'}
+          </button>
         </span>
       </div>
       {now.state === 'drawing' && (

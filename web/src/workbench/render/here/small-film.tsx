@@ -51,5 +51,5 @@ function Making({ onLeave }: { onLeave(): void }) {
         {refusal}
       </p>
     );
-  return film && <HereProgress film={film} name={`${session.doc.now.name} small`} onCancel={onLeave} />;
+  return film && <HereProgress film={film} name={`${session.doc.now.name} small`} onLeave={onLeave} />;
 }
