@@ -9,19 +9,19 @@ test('the storage page tells what is due, and clears it when it is confirmed', a
   await database.connect();
   const hash = 'ab12'.repeat(16);
   await database.query(
-    `insert into asset (hash, type, bytes, created_at) values ($1, 'model/obj', $2, now() - interval '3 days')`,
-    [hash, Buffer.alloc(2_300_000, 1)],
+    `insert into asset (hash, type, bytes, size, created_at) values ($1, 'model/obj', $2, $3, now() - interval '3 days')`,
+    [hash, Buffer.alloc(2_300_000, 1), 2_300_000],
   );
   const isThere = async (): Promise<boolean> =>
     ((await database.query('select 1 from asset where hash = $1', [hash])).rowCount ?? 0) > 0;
   try {
     await page.goto(url('/'));
     await page.getByRole('link', { name: 'Storage' }).click();
-    const row = page.getByRole('row', { name: /Pictures and meshes that no shot names/ });
+    const row = page.getByRole('row', { name: /Pictures, sounds and meshes that no shot names/ });
     await expect(row).toContainText(/1 day\s*1\s*2\.3 MB/);
     await page.getByRole('button', { name: 'Clear now...' }).click();
     const dialog = page.getByRole('dialog');
-    await expect(dialog).toContainText('Pictures and meshes that no shot names: 1');
+    await expect(dialog).toContainText('Pictures, sounds and meshes that no shot names: 1');
     // Leaving changes nothing.
     await dialog.getByRole('button', { name: 'Leave' }).click();
     expect(await isThere()).toBe(true);
