@@ -8,8 +8,6 @@ import {
   Mp4OutputFormat,
   Output,
   QUALITY_HIGH,
-  QUALITY_MEDIUM,
-  QUALITY_VERY_HIGH,
   WebMOutputFormat,
   type AudioCodec,
   type VideoCodec,
@@ -17,11 +15,10 @@ import {
 import { compile, Evaluator } from '../../../../../core/evaluate';
 import { Assets, createRenderer, Film, Picture } from '../../../../../draw';
 import { readAsset } from '../../../shared/api';
-import { codecsOf, type FilmAnswer, type FilmHereOf, type FilmOrder } from './order';
+import { bitRate, codecsOf, type FilmAnswer, type FilmHereOf, type FilmOrder } from './order';
 
 /* Draws a film as the render machines do and encodes it, beside the page. One film, then it is ended. */
 
-const QUALITIES = { best: QUALITY_VERY_HIGH, high: QUALITY_HIGH, small: QUALITY_MEDIUM };
 /** Seconds from one picture that stands by itself to the next. */
 const WHOLE_PICTURE_EVERY = 2;
 const SOUND_PIECE = 48_000;
@@ -66,6 +63,7 @@ function writeNumber(
 
 async function make({ of, shot, loudness, inner, colours, sound }: FilmOrder): Promise<void> {
   const { first, last, width, height, format, quality, samples, effects, numbers } = of;
+  const { num, den } = shot.setup.rate;
   const codec = await videoCodec(of);
   const plan = compile(shot, loudness);
   const inside = new Map(inner.map((entry) => [entry.id, compile(entry.shot, entry.loudness)]));
@@ -88,10 +86,9 @@ async function make({ of, shot, loudness, inner, colours, sound }: FilmOrder): P
   });
   const video = new CanvasSource(laid?.canvas ?? canvas, {
     codec,
-    bitrate: QUALITIES[quality],
+    bitrate: bitRate({ width, height, quality, format }, num / den),
     keyFrameInterval: WHOLE_PICTURE_EVERY,
   });
-  const { num, den } = shot.setup.rate;
   output.addVideoTrack(video, { frameRate: num / den });
   const heard = sound && (await audioCodec(format, sound.rate));
   const audio = heard ? new AudioSampleSource({ codec: heard, bitrate: QUALITY_HIGH }) : null;

@@ -3,7 +3,7 @@ import { FILM_FORMATS, filmTrouble } from '../../../../../core/film';
 import { emptyShot } from '../../../../../core/testing/random-shot';
 import { FilmHere, type FilmPort, type HereState } from './film-here';
 import { innerIds } from './inner-ids';
-import { codecsOf, hereRefusal, orderTrouble, smallFilm, type FilmOrder } from './order';
+import { bitRate, codecsOf, hereRefusal, orderTrouble, smallFilm, type FilmOrder } from './order';
 
 describe('what a browser can draw', () => {
   it('is told with the reason where it cannot', () => {
@@ -27,6 +27,14 @@ describe('what a browser can draw', () => {
       expect(filmTrouble({ ...each, alpha: false, fileName: null }), String(side)).toBeNull();
     }
     expect(orderTrouble({ ...of, last: 1 })).toContain('before the first');
+  });
+  it('has more bits for more pixels, pictures and quality', () => {
+    const of = { width: 1280, height: 720, quality: 'high', format: 'mp4' } as const;
+    // 100 frames of 1280x720 in 3 MB, as libx264 writes the demo: 0.26 bits a pixel.
+    expect(bitRate(of, 24) / (1280 * 720 * 24)).toBeCloseTo(0.29, 1);
+    expect(bitRate({ ...of, quality: 'best' }, 24)).toBeGreaterThan(bitRate(of, 24) * 1.5);
+    expect(bitRate({ ...of, format: 'webm' }, 24)).toBeLessThan(bitRate(of, 24));
+    expect(bitRate({ ...of, width: 64, height: 36 }, 24)).toBeGreaterThan(300_000);
   });
   it('takes shots in shots along, once each, also where they are in a circle', () => {
     const shows = (...ids: string[]) => ({

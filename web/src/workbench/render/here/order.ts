@@ -98,3 +98,19 @@ export function smallFilm(setup: Setup, range: { readonly from: number; readonly
 /** Why what is asked for is no film, as everywhere. */
 export const orderTrouble = (of: FilmHereOf): string | null =>
   filmTrouble({ ...of, alpha: false, fileName: null })?.message ?? null;
+
+/** Bits of a pixel of H.264: for "high" as many as the render machines' films of the demo have. */
+const BITS: Record<FilmQuality, number> = { best: 0.55, high: 0.28, small: 0.1 };
+/** What the other codecs need of that. */
+const NEWER = 0.7;
+/** Bits a second that a film has at least: small pictures are harder to pack. */
+const LEAST_BITS = 300_000;
+
+/** Bits a second for a film. @param rate pictures a second */
+export function bitRate(
+  of: Pick<FilmHereOf, 'width' | 'height' | 'quality' | 'format'>,
+  rate: number,
+): number {
+  const bits = BITS[of.quality] * (of.format === 'mp4' ? 1 : NEWER);
+  return Math.round(LEAST_BITS + of.width * of.height * rate * bits);
+}
