@@ -1,6 +1,7 @@
 import { spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { createWriteStream } from 'node:fs';
+import { setPriority } from 'node:os';
 import { writeFile } from 'node:fs/promises';
 import { Zip, ZipPassThrough } from 'fflate';
 import sharp from 'sharp';
@@ -32,6 +33,18 @@ const SOUND_AAC = ['-c:a', 'aac', '-b:a', '192k'];
 
 /** Whether pictures of a format are wanted as numbers, not as they are stored. */
 export const wantsNumbers = (format: FilmFormat): format is MovingFormat => format in ENCODINGS;
+
+/** How far the encoder stands back: threads that draw wait for one another, and one held up holds up all. */
+const NICE = 15;
+
+/** Lets drawing come before a process, where the system allows that. */
+function standBack(pid: number | undefined): void {
+  try {
+    if (pid !== undefined) setPriority(pid, NICE);
+  } catch {
+    // It has ended already, or may not be changed: it is as fast as it is.
+  }
+}
 
 /** How a format is written by ffmpeg. */
 interface Encoding {
@@ -142,6 +155,7 @@ export async function assembleFilm(
     path,
   ];
   const ffmpeg = spawn('ffmpeg', args, { stdio: ['pipe', 'ignore', 'pipe'] });
+  standBack(ffmpeg.pid);
   let said = '';
   ffmpeg.stderr.on('data', (text: Buffer) => (said = (said + text.toString()).slice(-2000)));
   // A broken pipe shows in the exit code; without a listener it would end this process.
