@@ -137,8 +137,9 @@ export async function setStatus(
 
 /** Ends a film as failed. */
 export async function failRender(db: Queryable, id: string, reason: string): Promise<void> {
-  if (await setStatus(db, id, WORKED_STATES, 'failed', reason.slice(0, 1000)))
-    await noteEvent(db, id, `Failed: ${reason}`);
+  if (!(await setStatus(db, id, WORKED_STATES, 'failed', reason.slice(0, 1000)))) return;
+  await takeBackWork(db, id);
+  await noteEvent(db, id, `Failed: ${reason}`);
 }
 
 /** @returns whether it was running */

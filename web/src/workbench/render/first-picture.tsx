@@ -13,7 +13,8 @@ export function FirstPicture({ form }: { form: FilmForm }) {
   const session = useSession();
   const plan = useShot((state) => state.plan);
   const drawing = useRef<FirstDrawing | null>(null);
-  const [address, setAddress] = useState<string | null>(null);
+  // The picture that is there, and the frame that it shows: while another one is drawn it is not that one.
+  const [shown, setShown] = useState<{ address: string; frame: number } | null>(null);
   const [failure, setFailure] = useState<string | null>(null);
   const { first, width, height, alpha, samples, effects } = requestOf(form);
   const sound = [first, width, height].every(Number.isInteger) && width > 0 && height > 0;
@@ -46,7 +47,7 @@ export function FirstPicture({ form }: { form: FilmForm }) {
         });
         if (!there || !blob) return;
         setFailure(null);
-        setAddress(URL.createObjectURL(blob));
+        setShown({ address: URL.createObjectURL(blob), frame: first });
       };
       draw().catch((error: unknown) => {
         if (there) setFailure(error instanceof Error ? error.message : String(error));
@@ -57,7 +58,7 @@ export function FirstPicture({ form }: { form: FilmForm }) {
       clearTimeout(timer);
     };
   }, [session, plan, first, w, h, alpha, samples, effects]);
-  useEffect(() => () => (address === null ? undefined : URL.revokeObjectURL(address)), [address]);
+  useEffect(() => () => (shown ? URL.revokeObjectURL(shown.address) : undefined), [shown]);
 
   if (!size || plan.shot.setup.camera === null) return null;
   return (
@@ -66,7 +67,14 @@ export function FirstPicture({ form }: { form: FilmForm }) {
         className={`flex items-center justify-center overflow-hidden rounded-md ${alpha ? 'checkered' : 'bg-film'}`}
         style={size}
       >
-        {address && <img src={address} alt={`Frame ${first} as it will be`} {...size} data-frame={first} />}
+        {shown && (
+          <img
+            src={shown.address}
+            alt={`Frame ${shown.frame} as it will be`}
+            {...size}
+            data-frame={shown.frame}
+          />
+        )}
       </div>
       <figcaption className="mt-1 text-ink-2">
         {failure !== null && `It cannot be drawn here: ${failure}. `}
