@@ -334,6 +334,7 @@ describe('films of render machines', () => {
     });
     expect(await framesOf(id)).toEqual(count(1, 60));
     expect((await job(id)).drawn).toBe(60);
+    for (const each of machines.splice(0)) await leave(each);
     await line.close();
   });
 
