@@ -1,5 +1,5 @@
 import { execFile } from 'node:child_process';
-import { mkdtemp, readFile, rm } from 'node:fs/promises';
+import { mkdtemp, readdir, readFile, readlink, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
@@ -150,6 +150,19 @@ describe('films of drawn frames', () => {
       sizes.push((await readFile(file)).length);
     }
     expect(sizes[0]).toBeGreaterThan(sizes[1]!);
+  });
+  it('leaves no file open when it is left off in its middle', async () => {
+    const cut: Pictures = (async function* () {
+      yield await Promise.resolve(picturePng(1, picture(1)));
+      throw new Error('not now');
+    })();
+    const path = join(folder, 'cut.zip');
+    await expect(assembleZip(cut, 'Ride', path)).rejects.toThrow('not now');
+    const open = async (): Promise<string[]> => {
+      const names = await readdir('/proc/self/fd');
+      return Promise.all(names.map((name) => readlink(`/proc/self/fd/${name}`).catch(() => '')));
+    };
+    await vi.waitFor(async () => expect(await open()).not.toContain(path));
   });
   it('says what the encoder said when it fails', async () => {
     const broken: Pictures = (async function* () {

@@ -197,11 +197,16 @@ export async function assembleZip(pictures: Pictures, shot: string, path: string
     else file.write(chunk);
     if (last) file.end();
   });
-  for await (const picture of pictures) {
-    const entry = new ZipPassThrough(frameFileName(shot, picture.frame));
-    zip.add(entry);
-    entry.push(await picture.png(), true);
-    if (file.writableNeedDrain) await once(file, 'drain');
+  try {
+    for await (const picture of pictures) {
+      const entry = new ZipPassThrough(frameFileName(shot, picture.frame));
+      zip.add(entry);
+      entry.push(await picture.png(), true);
+      if (file.writableNeedDrain) await once(file, 'drain');
+    }
+  } catch (error) {
+    file.destroy();
+    throw error;
   }
   zip.end();
   await once(file, 'close');

@@ -76,8 +76,9 @@ export class FilmDrawer {
     const job = await readRender(this.db, id);
     if (!job || !['waiting', 'drawing'].includes(job.status)) return;
     const { library } = this.easel.browser();
-    if ((await claimLibrary(this.db, id, library)) !== library) {
-      await putBackStretch(this.db, id, { first, last }, job.library, PUT_BACK_SECONDS);
+    const ofFilm = await claimLibrary(this.db, id, library);
+    if (ofFilm !== library) {
+      await putBackStretch(this.db, id, { first, last }, ofFilm, PUT_BACK_SECONDS);
       return;
     }
     if (!(await this.hasRoom(id))) return;
@@ -157,10 +158,11 @@ export class FilmDrawer {
     meaning: string,
     took: number,
   ): Promise<void> {
+    const { library } = this.easel.browser();
     const picture = await arriving;
     const file = await this.files.keep(await pngOf(picture));
     if (wantsNumbers(format)) this.recent.put(id, frame, picture);
-    await keepFrame(this.db, id, { frame, file, machine: this.easel.name, meaning, took });
+    await keepFrame(this.db, id, { frame, file, machine: this.easel.name, library, meaning, took });
   }
 
   /** Notes that a frame could not be drawn. The browser may be the cause: another one takes its place. */

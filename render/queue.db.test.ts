@@ -7,6 +7,8 @@ import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import { openDatabase, type Database } from '../server/store/database';
+import { keepFrame } from '../server/store/frames';
+import { claimLibrary } from '../server/store/renders';
 import { startTestServer, type TestServer } from '../server/testing';
 import { FolderStore, type FileStore } from '../server/files';
 import type { RenderJob, RenderStory, RenderWish } from '../wire';
@@ -253,6 +255,7 @@ describe('films of render machines', () => {
       );
     }
     expect((await deed(skipped, 'resume')).status).toBe(409);
+    expect((await deed(skipped, 'pause')).status).toBe(409);
     expect((await deed(skipped, 'skip')).status).toBe(200);
     await ended(skipped);
     expect(await framesOf(skipped)).toEqual([1, 2, 3, 4, 5, 6, 6, 6, ...count(9, 20)]);
@@ -262,6 +265,49 @@ describe('films of render machines', () => {
     await ended(tried);
     expect(await framesOf(tried)).toEqual(count(1, 20));
     expect(await job(tried)).toMatchObject({ skipped: 0, troubled: 0, drawn: 20 });
+  });
+
+  it('refuse what cannot be done now without a trace, and are held, not lost, when paused at their last frame', async () => {
+    let reached = false;
+    let go = (): void => undefined;
+    const gate = new Promise<void>((resolve) => (go = resolve));
+    await machine('one', {
+      library: 'Mesa',
+      before: async (frame) => {
+        if (frame === 3) throw new Error('The lens is fogged.');
+        if (frame !== 14) return;
+        reached = true;
+        await gate;
+      },
+    });
+    const id = await order({ last: 14 });
+    await vi.waitFor(() => expect(reached).toBe(true), { timeout: 20_000 });
+    for (const name of ['retry', 'skip', 'resume']) expect((await deed(id, name)).status, name).toBe(409);
+    expect(await job(id)).toMatchObject({ drawn: 12, troubled: 1, skipped: 0, status: 'drawing' });
+    await deed(id, 'pause');
+    go();
+    await vi.waitFor(async () => expect((await job(id)).drawn).toBe(13), { timeout: 20_000 });
+    expect((await deed(id, 'skip')).status).toBe(409);
+    expect(await job(id)).toMatchObject({ drawn: 13, troubled: 1, skipped: 0, status: 'paused' });
+    await deed(id, 'resume');
+    await ended(id, 'held');
+    expect((await deed(id, 'skip')).status).toBe(200);
+    await ended(id);
+    expect(await framesOf(id)).toEqual([1, 2, 2, ...count(4, 14)]);
+  });
+
+  it('begun anew take no frame that was on its way with the library before', async () => {
+    const id = await order({ last: 3 });
+    await claimLibrary(server.db, id, 'Mesa');
+    const file = await server.files.keep(Buffer.from('late'));
+    const late = { file, machine: 'one', library: 'Mesa', meaning: 'a'.repeat(64), took: 1 };
+    await keepFrame(server.db, id, { frame: 1, ...late });
+    expect((await job(id)).drawn).toBe(1);
+    await deed(id, 'anew');
+    await claimLibrary(server.db, id, 'Other');
+    await keepFrame(server.db, id, { frame: 2, ...late });
+    expect(await job(id)).toMatchObject({ drawn: 0, library: 'Other' });
+    expect((await story(id)).frames).toEqual([]);
   });
 
   it('that are paused stop within a frame, let others pass, and go on where they were', async () => {

@@ -11,6 +11,7 @@ export class RecentFrames {
   constructor(private readonly most = HELD_BYTES) {}
 
   put(film: string, frame: number, picture: RawFrame): void {
+    this.take(film, frame);
     if (picture.pixels.length > this.most) return;
     this.frames.set(`${film} ${frame}`, picture);
     this.bytes += picture.pixels.length;

@@ -314,6 +314,7 @@ describe('renders', () => {
       frame,
       file: await server.files.keep(picture),
       machine: 'a',
+      library: null,
       meaning: shows,
       took: 120,
     });

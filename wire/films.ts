@@ -101,8 +101,7 @@ export const renderList = z.object({ jobs: z.array(renderJob), machines: z.array
 export type RenderList = Readonly<z.infer<typeof renderList>>;
 
 /** What can be done with a film that is not over, each by a request of this name. */
-export const RENDER_DEEDS = ['cancel', 'pause', 'resume', 'retry', 'skip', 'anew'] as const;
-export type RenderDeed = (typeof RENDER_DEEDS)[number];
+export type RenderDeed = 'cancel' | 'pause' | 'resume' | 'retry' | 'skip' | 'anew';
 export const turnBody = z.strictObject({ turn: z.enum(TURNS) });
 
 /** How a frame of a film came to be. */

@@ -11,19 +11,18 @@ import { eventStream, type News } from '../news';
 import { sendRange } from '../send-stream';
 import type { Database } from '../store/database';
 import { openFilm } from '../store/films';
-import { forgetTroubles, readFrame, readStory, skipTroubled } from '../store/frames';
+import { readFrame, readStory } from '../store/frames';
 import { listMachines } from '../store/machines';
 import {
-  assembleWhenComplete,
   cancelRender,
   deleteRender,
   drawAnew,
   listRenders,
-  noteEvent,
   pauseRender,
   readRender,
   resumeRender,
-  setStatus,
+  retryRender,
+  skipFrames,
   setTurn,
 } from '../store/renders';
 
@@ -60,33 +59,15 @@ export function renderRoutes(db: Database, files: FileStore, news: News, desk: D
   const deeds: Record<RenderDeed, { readonly can: string; readonly do: (id: string) => Promise<boolean> }> = {
     cancel: { can: 'one that is running can be cancelled', do: (id) => cancelRender(db, id) },
     pause: { can: 'one that waits or is being drawn can be paused', do: (id) => pauseRender(db, id) },
-    resume: {
-      can: 'one that is paused can go on',
-      do: (id) => resumeRender(db, id, ['paused'], 'Goes on.'),
-    },
+    resume: { can: 'one that is paused can go on', do: (id) => resumeRender(db, id) },
     anew: { can: 'one that is not complete can be begun anew', do: (id) => drawAnew(db, id) },
     retry: {
       can: 'one that waits because of frames that could not be drawn, or has failed, can be tried again',
-      do: async (id) => {
-        await forgetTroubles(db, id);
-        return resumeRender(db, id, ['held', 'failed'], 'Tried again.');
-      },
+      do: (id) => retryRender(db, id),
     },
     skip: {
       can: 'one with frames that could not be drawn, and others that could, can go on without them',
-      do: async (id) => {
-        const count = await skipTroubled(db, id);
-        if (count === 0 || !(await setStatus(db, id, ['held'], 'drawing'))) return false;
-        await noteEvent(
-          db,
-          id,
-          count === 1
-            ? 'One frame is skipped: the nearest one is shown in its place.'
-            : `${count} frames are skipped: the nearest ones are shown in their place.`,
-        );
-        await assembleWhenComplete(db, id);
-        return true;
-      },
+      do: (id) => skipFrames(db, id),
     },
   };
   for (const [name, deed] of Object.entries(deeds))

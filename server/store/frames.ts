@@ -29,6 +29,8 @@ export interface DrawnFrame {
   readonly frame: number;
   readonly file: StoredFile;
   readonly machine: string;
+  /** Drawing library; a film that is drawn with another one by now does not take the frame. */
+  readonly library: string | null;
   /** Hash of what it shows and of what it is drawn with, 64 hexadecimal digits. */
   readonly meaning: string;
   /** Milliseconds that drawing it took. */
@@ -39,12 +41,13 @@ export interface DrawnFrame {
 export async function keepFrame(db: Queryable, id: string, of: DrawnFrame): Promise<void> {
   await db.query(
     `with put as (
-       insert into render_frame (job_id, frame, file, size, machine, meaning, took_ms) values ($1, $2, $3, $4, $5, $6, $7)
+       insert into render_frame (job_id, frame, file, size, machine, meaning, took_ms)
+       select $1, $2, $3, $4, $5, $6, $7 from render_job where id = $1 and library is not distinct from $8
        on conflict (job_id, frame) do nothing returning frame
      ), well as (
        delete from render_trouble where job_id = $1 and frame = $2
      ) update render_job set drawn = drawn + 1, latest = put.frame from put where id = $1`,
-    [id, of.frame, of.file.hash, of.file.size, of.machine, of.meaning, Math.round(of.took)],
+    [id, of.frame, of.file.hash, of.file.size, of.machine, of.meaning, Math.round(of.took), of.library],
   );
   await announce(db, id);
 }
@@ -111,32 +114,6 @@ export async function noteTrouble(
     `Frame ${frame} could not be drawn by ${machine}${tries >= FRAME_TRIES ? `, for the third time` : ''}: ${reason}`,
   );
   return tries;
-}
-
-/** Lets frames be tried again that have been given up. */
-export async function forgetTroubles(db: Queryable, id: string): Promise<void> {
-  await db.query('delete from render_trouble where job_id = $1', [id]);
-}
-
-/** Shows, in place of each frame that was given up, the nearest one before it, or after it. @returns how many */
-export async function skipTroubled(db: Queryable, id: string): Promise<number> {
-  const { rowCount } = await db.query(
-    `with near as (
-       select r.frame as at, n.* from render_trouble r cross join lateral (
-         select f.picture, f.file, f.size, f.machine from render_frame f where f.job_id = r.job_id and not f.skipped
-         order by f.frame > r.frame, abs(f.frame - r.frame) limit 1
-       ) n where r.job_id = $1 and r.tries >= $2
-     ), put as (
-       insert into render_frame (job_id, frame, picture, file, size, machine, skipped)
-       select $1, at, picture, file, size, machine, true from near on conflict (job_id, frame) do nothing returning frame
-     ), well as (
-       delete from render_trouble r using put where r.job_id = $1 and r.frame = put.frame
-     ), counted as (
-       update render_job set drawn = drawn + c.n, skipped = skipped + c.n from (select count(*)::int as n from put) c where id = $1
-     ) select frame from put`,
-    [id, FRAME_TRIES],
-  );
-  return rowCount ?? 0;
 }
 
 /** How a film's frames came to be, and what happened. */

@@ -163,19 +163,79 @@ export function pauseRender(pool: Database, id: string, reason: string | null = 
 }
 
 /** Goes on with a film that waits, in one of the states `from`. @returns whether it could */
-export function resumeRender(
+async function goOn(
   pool: Database,
   id: string,
   from: readonly RenderStatus[],
   words: string,
+  fresh: boolean,
 ): Promise<boolean> {
-  return inTransaction(pool, async (client) => {
+  const can = await inTransaction(pool, async (client) => {
     if (!(await setStatus(client, id, from, 'drawing'))) return false;
+    if (fresh) await client.query('delete from render_trouble where job_id = $1', [id]);
     await queueStretches(client, id);
     await queueAssembly(client, id, 'along');
     await noteEvent(client, id, words);
     return true;
   });
+  // The frame that was on its way when it was paused may have been the last one.
+  if (can) await assembleWhenComplete(pool, id);
+  return can;
+}
+
+/** Goes on with a film that was paused. @returns whether it could */
+export const resumeRender = (pool: Database, id: string): Promise<boolean> =>
+  goOn(pool, id, ['paused'], 'Goes on.', false);
+
+/** Tries again what could not be drawn, or all that is missing of a film that has failed. @returns whether it could */
+export const retryRender = (pool: Database, id: string): Promise<boolean> =>
+  goOn(pool, id, ['held', 'failed'], 'Tried again.', true);
+
+/** Goes on without the frames that could not be drawn. @returns whether there are such, and others to show instead */
+export async function skipFrames(pool: Database, id: string): Promise<boolean> {
+  const can = await inTransaction(pool, async (client) => {
+    const { rowCount } = await client.query(
+      `select 1 from render_job where id = $1 and status = 'held' and drawn > 0 for update`,
+      [id],
+    );
+    if (rowCount !== 1) return false;
+    const count = await skipTroubled(client, id);
+    await setStatus(client, id, ['held'], 'drawing');
+    await noteEvent(
+      client,
+      id,
+      count === 1
+        ? 'One frame is skipped: the nearest one is shown in its place.'
+        : `${count} frames are skipped: the nearest ones are shown in their place.`,
+    );
+    return true;
+  });
+  if (can) await assembleWhenComplete(pool, id);
+  return can;
+}
+
+/**
+ * Shows, in place of each frame that was given up, the nearest one before it, or after it.
+ * @returns how many
+ */
+async function skipTroubled(db: Queryable, id: string): Promise<number> {
+  const { rowCount } = await db.query(
+    `with near as (
+       select r.frame as at, n.* from render_trouble r cross join lateral (
+         select f.picture, f.file, f.size, f.machine from render_frame f where f.job_id = r.job_id and not f.skipped
+         order by f.frame > r.frame, abs(f.frame - r.frame) limit 1
+       ) n where r.job_id = $1 and r.tries >= $2
+     ), put as (
+       insert into render_frame (job_id, frame, picture, file, size, machine, skipped)
+       select $1, at, picture, file, size, machine, true from near on conflict (job_id, frame) do nothing returning frame
+     ), well as (
+       delete from render_trouble r using put where r.job_id = $1 and r.frame = put.frame
+     ), counted as (
+       update render_job set drawn = drawn + c.n, skipped = skipped + c.n from (select count(*)::int as n from put) c where id = $1
+     ) select frame from put`,
+    [id, FRAME_TRIES],
+  );
+  return rowCount ?? 0;
 }
 
 /** Lets go of all frames of a film, and of its drawing library, and draws it with what is there. @returns whether it could */

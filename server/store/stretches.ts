@@ -102,13 +102,13 @@ export async function putBackStretch(
   db: Queryable,
   id: string,
   { first, last }: { readonly first: number; readonly last: number },
-  library: string | null,
+  library: string,
   afterSeconds: number,
 ): Promise<void> {
   await db.query(
     `select graphile_worker.add_job($2, json_build_object('job', $1::text, 'first', $3::int, 'last', $4::int),
        max_attempts := $5, flags := $6::text[], run_at := now() + $7 * interval '1 second')`,
-    [id, DRAW, first, last, ATTEMPTS, library === null ? null : [libraryFlag(library)], afterSeconds],
+    [id, DRAW, first, last, ATTEMPTS, [libraryFlag(library)], afterSeconds],
   );
 }
 

@@ -15,10 +15,12 @@ const nameOf = (job: RenderJob): string =>
 export function Compare({ job, others }: { job: RenderJob; others: readonly RenderJob[] }) {
   const [otherId, setOtherId] = useState(others[0]!.id);
   const [share, setShare] = useState(0.5);
+  const [gone, setGone] = useState<ReadonlySet<string>>(new Set());
   const other = others.find((each) => each.id === otherId) ?? others[0]!;
   const [first, last] = [Math.max(job.first, other.first), Math.min(job.last, other.last)];
   const [asked, setFrame] = useState(first);
   const frame = Math.min(last, Math.max(first, asked));
+  const placeOf = (of: RenderJob): string => `${of.id} ${frame}`;
   const swipe = (event: PointerEvent<HTMLDivElement>): void => {
     if (event.buttons === 0) return;
     const { left, width } = event.currentTarget.getBoundingClientRect();
@@ -30,6 +32,7 @@ export function Compare({ job, others }: { job: RenderJob; others: readonly Rend
       src={`/api/renders/${of.id}/frames/${frame}`}
       alt={`Frame ${frame} of the ${which} film`}
       draggable={false}
+      onError={() => setGone((now) => new Set(now).add(placeOf(of)))}
       className="absolute inset-0 size-full object-contain"
       style={{ clipPath: clip }}
     />
@@ -70,6 +73,12 @@ export function Compare({ job, others }: { job: RenderJob; others: readonly Rend
           aria-hidden="true"
         />
       </div>
+      {[other, job].some((each) => gone.has(placeOf(each))) && (
+        <p role="alert" className="mt-2 text-now">
+          The single frames of {gone.has(placeOf(job)) ? 'this film' : 'the other film'} have been cleared, or
+          this one is not drawn yet. Render it again to compare.
+        </p>
+      )}
       <label className="mt-2 flex items-center gap-2 text-ink-2">
         Where they meet
         <input
