@@ -18,6 +18,7 @@ const CORE = [
   'edit',
   'recipe',
   'check',
+  'reel',
   'format',
   'testing',
 ];

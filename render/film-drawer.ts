@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { filmFormat } from '../core/film';
-import type { FrameMeaning } from '../core/frame';
+import { mixPixels } from '../core/reel';
 import type { FileStore } from '../server/files';
 import type { Database } from '../server/store/database';
 import { keepFrame, missingFrames, noteTrouble, takeOverFrame } from '../server/store/frames';
@@ -10,8 +10,7 @@ import {
   noteEvent,
   pauseRender,
   readRender,
-  readRenderDocument,
-  readRenderInner,
+  readFilmOf,
   readStatus,
   setStatus,
 } from '../server/store/renders';
@@ -19,8 +18,9 @@ import { putBackStretch } from '../server/store/stretches';
 import type { RenderJob } from '../wire';
 import { wantsNumbers } from './assemble';
 import { unlessGivenUp } from './break-off';
-import type { DrawingBrowser } from './drawing-browser';
-import { loadShot } from './film-loader';
+import type { DrawingBrowser, PictureSize } from './drawing-browser';
+import { loadScene } from './film-loader';
+import { FilmScenes, type Composition, type Layer } from './film-scenes';
 import { LastingError } from './lasting-error';
 import { pngOf, type RawFrame } from './raw-frame';
 import type { RecentFrames } from './recent-frames';
@@ -49,16 +49,68 @@ const words = (error: unknown): string => (error instanceof Error ? error.messag
 const isFull = (error: unknown): boolean =>
   ['ENOSPC', 'EDQUOT'].includes((error as NodeJS.ErrnoException | null)?.code ?? '');
 
-/** The film that the browser draws, and what tells frames of it that show the same. */
+/** Bytes of pictures that wait for another one to come over them. */
+const WAITING_BYTES = 256 * 1024 * 1024;
+
+/** The scene of a film that the browser draws. */
 interface Loaded {
   readonly id: string;
+  readonly scene: string;
   readonly browser: DrawingBrowser;
-  readonly meaning: FrameMeaning;
+}
+
+/** A frame of a film, drawn or on its way. */
+interface Drawn {
+  readonly picture: Promise<RawFrame>;
+}
+
+/** A film that is drawn, with the pictures of it that others come over. */
+class Film {
+  private readonly waiting = new Map<number, RawFrame>();
+
+  constructor(
+    readonly job: RenderJob,
+    readonly scenes: FilmScenes,
+  ) {}
+
+  get size(): PictureSize {
+    const { width, height, alpha, samples, effects, format } = this.job;
+    return { width, height, alpha, samples, effects, deep: filmFormat(format).deep };
+  }
+
+  /** Frames whose lower pictures are drawn at once from here on: they are of one scene, which is loaded once. */
+  together(frames: readonly number[], first: number): number[] {
+    const { width, height, deep } = this.size;
+    const most = Math.max(1, Math.floor(WAITING_BYTES / (width * height * (deep ? 8 : 4))));
+    const scene = this.scenes.at(first).below!.scene;
+    const run: number[] = [];
+    for (const frame of frames.slice(frames.indexOf(first))) {
+      if (this.scenes.at(frame).below?.scene !== scene || run.length === most) break;
+      run.push(frame);
+    }
+    return run;
+  }
+
+  /** The scene that a frame's drawing begins with. */
+  firstScene(frame: number, { below, shown }: Composition): string {
+    return (this.waiting.has(frame) || !below ? shown : below).scene;
+  }
+
+  put(frame: number, picture: RawFrame): void {
+    this.waiting.set(frame, picture);
+  }
+
+  take(frame: number): RawFrame | undefined {
+    const found = this.waiting.get(frame);
+    this.waiting.delete(frame);
+    return found;
+  }
 }
 
 /** Draws stretches of films. A frame is packed and stored while the next one is drawn. */
 export class FilmDrawer {
   private loaded: Loaded | null = null;
+  private film: Film | null = null;
 
   constructor(
     private readonly db: Database,
@@ -70,6 +122,7 @@ export class FilmDrawer {
   /** The browser draws something else now. */
   forget(): void {
     this.loaded = null;
+    this.film = null;
   }
 
   async draw({ job: id, first, last }: Stretch): Promise<void> {
@@ -111,18 +164,23 @@ export class FilmDrawer {
   private async drawFrames(job: RenderJob, frames: readonly number[]): Promise<boolean> {
     const { id } = job;
     let storing: Promise<void> = Promise.resolve();
+    let stored = '';
     try {
+      const film = await this.filmOf(job);
       for (const frame of frames) {
         // Asked before every frame, so that a film that is cancelled or paused stops within one.
         if ((await readStatus(this.db, id)) !== 'drawing') return false;
-        const { browser, meaning } = await this.load(job);
-        const hash = this.meaningOf(meaning, frame, job);
+        const composition = film.scenes.at(frame);
+        const hash = await this.meaningOf(film, composition);
+        // A hold is drawn once: its second frame takes over the first as soon as that is there.
+        if (hash === stored) await storing;
         if (!job.fresh && (await takeOverFrame(this.db, id, frame, hash))) continue;
+        const { browser } = await this.load(film, film.firstScene(frame, composition));
         const start = performance.now();
-        let drawn: { readonly picture: Promise<RawFrame> } | null;
+        let drawn: Drawn | null;
         try {
           drawn = await unlessGivenUp(
-            browser.drawAhead(frame),
+            this.compose(film, frames, frame, composition),
             async () => !['drawing', 'paused'].includes((await readStatus(this.db, id)) ?? ''),
             () => browser.close(),
           );
@@ -138,6 +196,7 @@ export class FilmDrawer {
         this.easel.drew(took);
         await storing;
         storing = this.store(job, frame, drawn.picture, hash, took);
+        stored = hash;
         storing.catch(() => undefined);
       }
       await storing;
@@ -149,6 +208,44 @@ export class FilmDrawer {
     } finally {
       await storing.catch(() => undefined);
     }
+  }
+
+  /** Draws what a frame is put together from. */
+  private async compose(
+    film: Film,
+    frames: readonly number[],
+    frame: number,
+    { below, shown, join }: Composition,
+  ): Promise<Drawn> {
+    if (!join) return this.drawLayer(film, shown);
+    const under = below && (film.take(frame) ?? (await this.drawUnder(film, frames, frame)));
+    const over = await (await this.drawLayer(film, shown)).picture;
+    const { width, height, alpha, deep } = over;
+    const numbers = ({ pixels }: RawFrame): Uint8Array | Uint16Array =>
+      deep ? new Uint16Array(pixels.buffer, pixels.byteOffset, pixels.length / 2) : pixels;
+    const mixed = mixPixels(under && numbers(under), numbers(over), width, height, alpha, join);
+    const pixels = Buffer.from(mixed.buffer, mixed.byteOffset, mixed.byteLength);
+    return { picture: Promise.resolve({ ...over, pixels }) };
+  }
+
+  /** Draws what the frames of a join lie over, as many as may wait, and gives the first of them. */
+  private async drawUnder(film: Film, frames: readonly number[], first: number): Promise<RawFrame> {
+    for (const frame of film.together(frames, first)) {
+      try {
+        const { picture } = await this.drawLayer(film, film.scenes.at(frame).below!);
+        film.put(frame, await picture);
+      } catch (error) {
+        // A later one is tried again in its turn.
+        if (frame === first) throw error;
+        break;
+      }
+    }
+    return film.take(first)!;
+  }
+
+  private async drawLayer(film: Film, { scene, frame }: Layer): Promise<Drawn> {
+    const { browser } = await this.load(film, scene);
+    return browser.drawAhead(frame);
   }
 
   private async store(
@@ -172,29 +269,35 @@ export class FilmDrawer {
     await this.easel.anotherBrowser();
   }
 
-  private async load(job: RenderJob): Promise<Loaded> {
-    const browser = this.easel.browser();
-    if (this.loaded?.id === job.id && this.loaded.browser === browser) return this.loaded;
-    this.loaded = null;
-    const { id, width, height, alpha, samples, effects, format } = job;
-    const meaning = await loadShot(
-      this.db,
-      browser,
-      (await readRenderDocument(this.db, id))!,
-      { width, height, alpha, samples, effects, deep: filmFormat(format).deep },
-      await readRenderInner(this.db, id),
-    );
-    return (this.loaded = { id, browser, meaning });
+  private async filmOf(job: RenderJob): Promise<Film> {
+    if (this.film?.job.id === job.id) return this.film;
+    return (this.film = new Film(job, new FilmScenes(this.db, (await readFilmOf(this.db, job.id))!)));
   }
 
-  /** Hash of what a frame of the loaded shot shows and of what it is drawn with. */
-  private meaningOf(meaning: FrameMeaning, frame: number, job: RenderJob): string {
-    const hash = createHash('sha256');
-    const take = (piece: string | Uint8Array): void => void hash.update(piece).update('\n');
-    const { library, program } = this.easel.browser();
-    const { width, height, alpha, samples, effects, format } = job;
-    take(JSON.stringify([library, program, width, height, alpha, samples, effects, filmFormat(format).deep]));
-    meaning.of(frame, take);
-    return hash.digest('hex');
+  private async load({ job, scenes, size }: Film, scene: string): Promise<Loaded> {
+    const browser = this.easel.browser();
+    const { loaded } = this;
+    if (loaded?.id === job.id && loaded.scene === scene && loaded.browser === browser) return loaded;
+    this.loaded = null;
+    await loadScene(browser, await scenes.scene(scene), size);
+    return (this.loaded = { id: job.id, scene, browser });
+  }
+
+  /** Hash of what a frame shows and of what it is drawn with. */
+  private async meaningOf(film: Film, { below, shown, join }: Composition): Promise<string> {
+    const hashOf = async ({ scene, frame }: Layer): Promise<string> => {
+      const hash = createHash('sha256');
+      const take = (piece: string | Uint8Array): void => void hash.update(piece).update('\n');
+      const { library, program } = this.easel.browser();
+      const { width, height, alpha, samples, effects, deep } = film.size;
+      take(JSON.stringify([library, program, width, height, alpha, samples, effects, deep]));
+      (await film.scenes.scene(scene)).meaning.of(frame, take);
+      return hash.digest('hex');
+    };
+    const of = await hashOf(shown);
+    if (!join) return of;
+    const { manner, from, share } = join;
+    const parts = [manner, from, share, below && (await hashOf(below)), of];
+    return createHash('sha256').update(JSON.stringify(parts)).digest('hex');
   }
 }

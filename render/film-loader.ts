@@ -30,27 +30,38 @@ export async function loudnessOf(db: Database, shot: Shot): Promise<LoudnessTabl
   return tables;
 }
 
+/** A shot that is ready to be drawn. */
+export interface Scene {
+  readonly shot: Shot;
+  readonly loudness: LoudnessTables;
+  /** The shots that are shown in it. */
+  readonly inner: readonly InnerShot[];
+  /** What tells frames of it that show the same. */
+  readonly meaning: FrameMeaning;
+}
+
 /**
- * Has a browser take a shot, with those that are shown in it.
- * @returns what tells frames of it that show the same
+ * Readies a shot to be drawn. Sounds that are still being read are waited for.
  * @throws LastingError when it can never be drawn
  */
-export async function loadShot(
-  db: Database,
-  browser: Pick<DrawingBrowser, 'load'>,
-  document: Shot,
-  size: PictureSize,
-  inner: InnerShots,
-): Promise<FrameMeaning> {
+export async function readyScene(db: Database, document: Shot, inner: InnerShots): Promise<Scene> {
   const parsed = parseShot(document);
   if (!parsed.ok) throw new LastingError(parsed.problems[0]!.message);
-  const trouble = budgetTrouble(compile(parsed.shot));
+  const { shot } = parsed;
+  const trouble = budgetTrouble(compile(shot));
   if (trouble) throw new LastingError(trouble);
   const others: InnerShot[] = [];
-  for (const [id, shot] of Object.entries(inner))
-    others.push({ id, shot, loudness: await loudnessOf(db, shot) });
-  const loudness = await loudnessOf(db, parsed.shot);
-  await browser.load(parsed.shot, size, loudness, others);
+  for (const [id, other] of Object.entries(inner))
+    others.push({ id, shot: other, loudness: await loudnessOf(db, other) });
+  const loudness = await loudnessOf(db, shot);
   const plans = new Map(others.map((other) => [other.id, compile(other.shot, other.loudness)]));
-  return new FrameMeaning(compile(parsed.shot, loudness), (other) => plans.get(other) ?? null);
+  const meaning = new FrameMeaning(compile(shot, loudness), (other) => plans.get(other) ?? null);
+  return { shot, loudness, inner: others, meaning };
 }
+
+/** Has a browser take a shot. @throws LastingError when a file of it is not to be had */
+export const loadScene = (
+  browser: Pick<DrawingBrowser, 'load'>,
+  { shot, loudness, inner }: Scene,
+  size: PictureSize,
+): Promise<void> => browser.load(shot, size, loudness, inner);

@@ -1,20 +1,16 @@
 import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
+import type { Shot } from '../core/document';
 import { filmFormat } from '../core/film';
 import { withInnerSounds } from '../core/inset';
+import { soundShot } from '../core/reel';
 import type { FileStore } from '../server/files';
 import { readAsset } from '../server/store/assets';
 import type { Database } from '../server/store/database';
 import { keepFilm } from '../server/store/films';
 import { readFrame } from '../server/store/frames';
-import {
-  assembleWhenComplete,
-  readRender,
-  readRenderDocument,
-  readRenderInner,
-  readStatus,
-} from '../server/store/renders';
+import { assembleWhenComplete, readRender, readFilmOf, readStatus } from '../server/store/renders';
 import { completeFilmWaits } from '../server/store/stretches';
 import type { RenderJob } from '../wire';
 import { assemble } from './assemble';
@@ -83,10 +79,9 @@ export class FilmWriter {
   /** Mixes what is heard in a film into a file. */
   private async soundOf(job: RenderJob, folder: string): Promise<string | null> {
     const { db, files } = this;
-    const inner = await readRenderInner(db, job.id);
-    const shot = withInnerSounds((await readRenderDocument(db, job.id))!, {
-      shotOf: (other) => inner[other] ?? null,
-    });
+    const { document, reel, inner } = (await readFilmOf(db, job.id))!;
+    const shotOf = (other: string): Shot | null => inner[other] ?? null;
+    const shot = reel ? soundShot(reel, shotOf) : withInnerSounds(document!, { shotOf });
     const read = async (hash: string): Promise<Buffer | null> =>
       (await readAsset(db, files, hash))?.bytes ?? null;
     return mixedSound(shot, await loudnessOf(db, shot), job, folder, read);

@@ -13,6 +13,7 @@ import type { News } from './news';
 import { assetRoutes } from './routes/assets';
 import { keptRoutes } from './routes/kept-things';
 import { projectRoutes } from './routes/projects';
+import { reelRoutes } from './routes/reels';
 import { renderRoutes } from './routes/renders';
 import { shotRoutes } from './routes/shots';
 import { soundRoutes } from './routes/sounds';
@@ -108,6 +109,7 @@ export function createApp({ db, patientDb, files, news, desk, log, web, hosts }:
     assetRoutes(db, files, desk),
     projectRoutes(db, desk),
     keptRoutes(db),
+    reelRoutes(db, desk),
     shotRoutes(db, news, desk),
     soundRoutes(db),
     renderRoutes(db, files, news, desk),

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Inset, Shot } from '../core/document';
 import { addPart, setValues, type Change } from '../core/edit';
-import { readRenderInner } from './store/renders';
+import { readFilmOf } from './store/renders';
 import { startTestServer, type TestServer } from './testing';
 
 let server: TestServer;
@@ -80,7 +80,7 @@ describe('shots in shots', () => {
     expect(film.status).toBe(201);
     const [wasB, wasC] = [(await open(b)).document, (await open(c)).document];
     await send(c, (now) => addPart(now, { kind: 'hub', name: 'Later' }).change);
-    const inner = await readRenderInner(server.db, film.body.id);
+    const { inner } = (await readFilmOf(server.db, film.body.id))!;
     expect(inner).toEqual({ [b]: wasB, [c]: wasC });
     await server.call('DELETE', `/shots/${c}`);
     const refused = await server.call<{ detail: string }>('POST', `/shots/${a}/renders`, order);

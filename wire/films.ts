@@ -56,6 +56,8 @@ export const renderJob = z.object({
   ...renderRequest.shape,
   id: z.string(),
   shotId: z.string().nullable(),
+  /** Of a film of a reel, which then has its name where others have that of a shot. */
+  reelId: z.string().nullable(),
   shotName: z.string(),
   projectName: z.string(),
   status: z.enum(RENDER_STATES),

@@ -5,6 +5,7 @@ export * from './manners';
 export * from './names';
 export * from './problem';
 export * from './projects';
+export * from './reels';
 export * from './shots';
 export * from './sounds';
 export * from './upkeep';

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { name } from './names';
+import { reelCard } from './reels';
 
 const rate = z.object({ num: z.number(), den: z.number() });
 
@@ -30,6 +31,7 @@ export const projectCard = z.object({
   name: z.string(),
   changedAt: z.string(),
   shots: z.array(shotCard),
+  reels: z.array(reelCard),
 });
 export type ProjectCard = Readonly<z.infer<typeof projectCard>>;
 export const projectList = z.array(projectCard);

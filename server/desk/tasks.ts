@@ -1,6 +1,7 @@
 import { budgetTrouble } from '../../core/check';
 import { compile } from '../../core/evaluate';
 import { parseShot, type Shot } from '../../core/document';
+import { reelFrames, reelTrouble, REEL_FIRST, shotsOfReel, type ShotItem } from '../../core/reel';
 import type { AssetFacts, RenderRequest } from '../../wire';
 import { newShotBody, renderRequest } from '../../wire';
 import { newShot } from '../new-shot';
@@ -8,6 +9,7 @@ import type { FileStore } from '../files';
 import { notFound, Problem, readBody, readJson } from '../problem';
 import { inTransaction, type Database } from '../store/database';
 import { readInnerShots, type InnerShots } from '../store/inner-shots';
+import { readReel } from '../store/reels';
 import { createRender } from '../store/renders';
 import { askForPicture, createShot, readHead } from '../store/shots';
 import { Documents } from './documents';
@@ -26,6 +28,7 @@ export interface Tasks {
   wholeShot(shot: string): Promise<WholeShot>;
   newShot(project: string, body: Uint8Array): Promise<{ id: string }>;
   startRender(shot: string, body: Uint8Array): Promise<string>;
+  startReel(reel: string, body: Uint8Array): Promise<string>;
   keepFile(bytes: Uint8Array): Promise<AssetFacts>;
 }
 export type TaskName = keyof Tasks;
@@ -74,6 +77,43 @@ export function tasksOn(pool: Database, files: FileStore, report: (error: unknow
       return createRender(pool, { ...head, document, inner }, wanted);
     },
 
+    async startReel(id, body) {
+      const wanted: RenderRequest = readBody(renderRequest, readJson(body));
+      const found = await readReel(pool, id);
+      if (!found) throw notFound('The reel');
+      const { reel } = found;
+      const frames = reelFrames(reel);
+      if (frames === 0) throw new Problem(422, 'empty', 'The reel is empty: put a shot into it first.');
+      if (wanted.first < REEL_FIRST || wanted.last > frames)
+        throw new Problem(
+          422,
+          'beyond',
+          `The reel has the frames ${REEL_FIRST} to ${frames}: ${wanted.first} to ${wanted.last} are not all among them.`,
+        );
+      const trouble = reelTrouble(reel);
+      if (trouble !== null) throw new Problem(422, 'bad-reel', trouble);
+      const inner: Record<string, Shot> = {};
+      for (const shot of shotsOfReel(reel)) {
+        const document = await documentOf(shot);
+        const { name } = reel.items.find((item) => item.kind === 'shot' && item.shot === shot) as ShotItem;
+        if (!document)
+          throw new Problem(
+            422,
+            'inner-gone',
+            `The shot "${name}" is gone: bring it back, or take it out of the reel.`,
+          );
+        refuseRender(document, `"${name}"`);
+        const shown = await readInnerShots(pool, document, documentOf);
+        refuseGone(document, shown);
+        Object.assign(inner, shown, { [shot]: document });
+      }
+      return createRender(
+        pool,
+        { id, name: found.name, projectName: found.projectName, reel, inner },
+        wanted,
+      );
+    },
+
     keepFile: (bytes) => keepFile(pool, files, Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength)),
   };
 }
@@ -89,9 +129,13 @@ function refuseGone(document: Shot, inner: InnerShots): void {
     throw new Problem(422, 'inner-gone', `${gone[0]}: bring it back, or take the part out.`);
 }
 
-function refuseRender(document: Shot): void {
+function refuseRender(document: Shot, name = ''): void {
   if (document.setup.camera === null)
-    throw new Problem(422, 'no-camera', 'The shot has no camera: add one first.');
+    throw new Problem(
+      422,
+      'no-camera',
+      `The shot ${name === '' ? '' : `${name} `}has no camera: add one first.`,
+    );
   const trouble = budgetTrouble(compile(document));
   if (trouble) throw new Problem(422, 'too-much', trouble);
 }

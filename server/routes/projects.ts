@@ -15,7 +15,7 @@ import {
 import { DOCUMENT_BYTES } from '../store/shots';
 import { named } from '../../wire';
 
-/** Projects and the shots in them: list, make, rename, duplicate, delete and bring back. */
+/** Projects and the shots and reels in them: list, make, rename, duplicate, delete and bring back. */
 export function projectRoutes(db: Database, desk: Desk): Router {
   const router = Router();
   router.param('id', soundId);
@@ -50,6 +50,7 @@ export function projectRoutes(db: Database, desk: Desk): Router {
   for (const [path, table, words] of [
     ['projects', 'project', 'The project'],
     ['shots', 'shot', 'The shot'],
+    ['reels', 'reel', 'The reel'],
   ] as [string, Renamable, string][]) {
     router.patch(`/${path}/:id`, async (request, response) => {
       if (

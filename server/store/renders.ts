@@ -1,4 +1,5 @@
 import type { Shot } from '../../core/document';
+import type { Reel } from '../../core/reel';
 import {
   RUNNING_STATES,
   WORKED_STATES,
@@ -22,7 +23,7 @@ import {
 export const RENDER_CHANNEL = 'whirl_render';
 
 const JOB_COLUMNS = `
-  j.id, j.shot_id as "shotId", j.shot_name as "shotName", j.project_name as "projectName", j.status, j.error,
+  j.id, j.shot_id as "shotId", j.reel_id as "reelId", j.shot_name as "shotName", j.project_name as "projectName", j.status, j.error,
   j.first_frame as first, j.last_frame as last, j.width, j.height, j.format, j.alpha,
   j.quality, j.file_name as "fileName", j.samples, j.effects, j.fresh,
   j.created_at as "createdAt", j.started_at as "startedAt", j.finished_at as "finishedAt",
@@ -30,21 +31,25 @@ const JOB_COLUMNS = `
   j.film_size as "filmSize", j.drawn, j.taken, j.latest, j.library, j.turn, j.skipped,
   (select count(*)::int from render_trouble r where r.job_id = j.id and r.tries >= ${FRAME_TRIES}) as troubled`;
 
+/** What a film is made of: a shot, or a reel whose shots are among the inner ones. */
+export type FilmOf = { readonly id: string; readonly name: string; readonly projectName: string } & {
+  readonly inner: InnerShots;
+} & ({ readonly document: Shot } | { readonly reel: Reel });
+
 /** Makes a job and puts its stretches of frames in the queue. */
-export async function createRender(
-  pool: Database,
-  shot: { id: string; name: string; projectName: string; document: Shot; inner: InnerShots },
-  request: RenderRequest,
-): Promise<string> {
+export async function createRender(pool: Database, of: FilmOf, request: RenderRequest): Promise<string> {
+  const { rate } = 'reel' in of ? of.reel : of.document.setup;
   return inTransaction(pool, async (client) => {
     const { rows } = await client.query<{ id: string }>(
-      `insert into render_job (shot_id, shot_name, project_name, document, first_frame, last_frame, width, height, format, alpha, quality, file_name, rate_num, rate_den, inner_shots, samples, effects, fresh)
-       values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18) returning id`,
+      `insert into render_job (shot_id, reel_id, shot_name, project_name, document, reel, first_frame, last_frame, width, height, format, alpha, quality, file_name, rate_num, rate_den, inner_shots, samples, effects, fresh)
+       values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20) returning id`,
       [
-        shot.id,
-        shot.name,
-        shot.projectName,
-        JSON.stringify(shot.document),
+        'reel' in of ? null : of.id,
+        'reel' in of ? of.id : null,
+        of.name,
+        of.projectName,
+        'reel' in of ? null : JSON.stringify(of.document),
+        'reel' in of ? JSON.stringify(of.reel) : null,
         request.first,
         request.last,
         request.width,
@@ -53,9 +58,9 @@ export async function createRender(
         request.alpha,
         request.quality,
         request.fileName,
-        shot.document.setup.rate.num,
-        shot.document.setup.rate.den,
-        JSON.stringify(shot.inner),
+        rate.num,
+        rate.den,
+        JSON.stringify(of.inner),
         request.samples,
         request.effects,
         request.fresh,
@@ -95,20 +100,26 @@ export async function readStatus(db: Queryable, id: string): Promise<RenderStatu
   return rows[0]?.status ?? null;
 }
 
-export async function readRenderDocument(db: Queryable, id: string): Promise<Shot | null> {
-  const { rows } = await db.query<{ document: string }>('select document from render_job where id = $1', [
-    id,
-  ]);
-  return rows[0] ? (JSON.parse(rows[0].document) as Shot) : null;
-}
-
-/** The shots that are shown in a film's shot, as they were when it was ordered. */
-export async function readRenderInner(db: Queryable, id: string): Promise<InnerShots> {
-  const { rows } = await db.query<{ inner: string }>(
-    'select inner_shots as inner from render_job where id = $1',
+/** What a film is made of, as it was when it was ordered. */
+export async function readFilmOf(
+  db: Queryable,
+  id: string,
+): Promise<{
+  readonly document: Shot | null;
+  readonly reel: Reel | null;
+  readonly inner: InnerShots;
+} | null> {
+  const { rows } = await db.query<{ document: string | null; reel: string | null; inner: string }>(
+    'select document, reel, inner_shots as inner from render_job where id = $1',
     [id],
   );
-  return rows[0] ? (JSON.parse(rows[0].inner) as InnerShots) : {};
+  if (!rows[0]) return null;
+  const { document, reel, inner } = rows[0];
+  return {
+    document: document === null ? null : (JSON.parse(document) as Shot),
+    reel: reel === null ? null : (JSON.parse(reel) as Reel),
+    inner: JSON.parse(inner) as InnerShots,
+  };
 }
 
 /** Tells every server that a job has changed. */

@@ -48,9 +48,13 @@ async function namedFiles(db: Queryable): Promise<Set<string>> {
   const { rows: films } = await db.query<{ id: string }>('select id from render_job');
   for (const { id } of films)
     await search(
-      `select distinct (regexp_matches(document || inner_shots, '"([0-9a-f]{64})"', 'g'))[1] as hash from render_job where id = $1`,
+      `select distinct (regexp_matches(coalesce(document, reel) || inner_shots, '"([0-9a-f]{64})"', 'g'))[1] as hash from render_job where id = $1`,
       [id],
     );
+  await search(
+    `select distinct (regexp_matches(document, '"([0-9a-f]{64})"', 'g'))[1] as hash from reel`,
+    [],
+  );
   await search(
     `select distinct (regexp_matches(look::text, '"([0-9a-f]{64})"', 'g'))[1] as hash from project_look`,
     [],
@@ -88,7 +92,8 @@ export async function whatIsDue(db: Queryable, store: FileStore): Promise<Amount
     deletions: await amount(
       db,
       `select (select count(*)::int from (${DELETED_SHOTS}) s)
-         + (select count(*)::int from project where ${older('deleted_at', 'deletions')}) as count,
+         + (select count(*)::int from project where ${older('deleted_at', 'deletions')})
+         + (select count(*)::int from reel where ${older('deleted_at', 'deletions')}) as count,
          (select coalesce(sum(document_size), 0) from shot where id in (${DELETED_SHOTS})) as bytes`,
     ),
     files: { count: files.length, bytes: files.reduce((sum, file) => sum + file.bytes, 0) },
@@ -145,6 +150,7 @@ function clearRows(pool: Database, store: FileStore): Promise<Amounts> {
     const due = await whatIsDue(client, store);
     await client.query(`delete from render_frame f using render_job j where ${FRAMES}`);
     await client.query(`delete from shot where id in (${DELETED_SHOTS})`);
+    await client.query(`delete from reel where ${older('deleted_at', 'deletions')}`);
     await client.query(`delete from project where ${older('deleted_at', 'deletions')}`);
     // After the shots: what only they named goes with them.
     const files = await unnamedFiles(client);
