@@ -1,5 +1,14 @@
-import { REEL_ITEMS, type Join, type Reel, type ReelItem, type ReelSound, type ShotItem } from './schema';
-import { fitted, mostJoin } from './layout';
+import {
+  CUT,
+  REEL_ITEMS,
+  type Join,
+  type Reel,
+  type ReelItem,
+  type ReelSound,
+  type ShotItem,
+} from './schema';
+import { framesPerSecond, type Rate } from '../time';
+import { fitted, framesInReel, mostJoin } from './layout';
 
 /** An edit that cannot be made, in words. */
 export class ReelRefused extends Error {}
@@ -17,6 +26,51 @@ export function putItem(reel: Reel, item: ReelItem, at = reel.items.length): Ree
   if (reel.items.length >= REEL_ITEMS)
     throw new ReelRefused(`A reel holds ${REEL_ITEMS} shots and titles: put the rest into another one.`);
   return withItems(reel, reel.items.toSpliced(at, 0, item));
+}
+
+/** What of a shot a reel asks for. */
+export interface ShotFacts {
+  readonly id: string;
+  readonly name: string;
+  readonly rate: Rate;
+  readonly first: number;
+  readonly last: number;
+  readonly width: number;
+  readonly height: number;
+}
+
+/** Puts a whole shot into a reel. An empty reel takes its rate and size. @param id of the new item */
+export function putShot(reel: Reel, shot: ShotFacts, id: string, at = reel.items.length): Reel {
+  const { rate, width, height } = shot;
+  const fresh = reel.items.length === 0 && reel.sounds.length === 0;
+  const into = fresh ? { ...reel, rate, width, height } : reel;
+  const frames = framesInReel(shot.first, shot.last, rate, into.rate);
+  const item: ShotItem = {
+    id,
+    kind: 'shot',
+    shot: shot.id,
+    name: shot.name,
+    first: shot.first,
+    frames,
+    join: CUT,
+  };
+  return putItem(into, item, at);
+}
+
+/** Gives a reel another rate: everything lasts as long as before, to the nearest frame. */
+export function changeReelRate(reel: Reel, rate: Rate): Reel {
+  const ratio = framesPerSecond(rate) / framesPerSecond(reel.rate);
+  const frames = (count: number): number => Math.max(1, Math.round(count * ratio));
+  return fitted({
+    ...reel,
+    rate,
+    items: reel.items.map((item) => ({
+      ...item,
+      frames: frames(item.frames),
+      join: item.join.manner === 'cut' ? item.join : { ...item.join, frames: frames(item.join.frames) },
+    })),
+    sounds: reel.sounds.map((sound) => ({ ...sound, start: 1 + Math.round((sound.start - 1) * ratio) })),
+  });
 }
 
 export const removeItem = (reel: Reel, id: string): Reel =>

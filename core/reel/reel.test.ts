@@ -4,11 +4,13 @@ import { parseShot } from '../document';
 import { dissolve, reelOf, SHOT_A, SHOT_B, shotItem, titleItem } from '../testing/reels';
 import {
   changeItem,
+  changeReelRate,
   framesInReel,
   mixPixels,
   mostJoin,
   moveItem,
   putItem,
+  putShot,
   putSound,
   reelFrames,
   reelPicture,
@@ -147,6 +149,37 @@ describe('edits of a reel', () => {
     expect(seen(cut)).toEqual(seen(whole));
     expect(() => splitItem(whole, whole.items[0]!, 0, 1, 'itm_x')).toThrow('inside');
     expect(() => splitItem(whole, whole.items[0]!, 10, 1, 'itm_x')).toThrow('inside');
+  });
+
+  it('take the rate and size of the first shot, and bring later ones into it', () => {
+    const facts = {
+      id: SHOT_A,
+      name: 'Ride',
+      rate: { num: 25, den: 1 },
+      first: 5,
+      last: 54,
+      width: 640,
+      height: 480,
+    };
+    const one = putShot(reelOf(), facts, 'itm_a');
+    expect(one).toMatchObject({ rate: { num: 25, den: 1 }, width: 640, items: [{ first: 5, frames: 50 }] });
+    const two = putShot(one, { ...facts, rate: { num: 50, den: 1 }, width: 100 }, 'itm_b', 0);
+    expect(two).toMatchObject({ rate: { num: 25, den: 1 }, width: 640 });
+    expect(two.items.map(({ id, frames }) => [id, frames])).toEqual([
+      ['itm_b', 25],
+      ['itm_a', 50],
+    ]);
+  });
+
+  it('keep every length in seconds when the rate changes', () => {
+    const twice = changeReelRate(reel, { num: 48, den: 1 });
+    expect(twice.items.map(({ frames, join }) => [frames, join.frames])).toEqual([
+      [20, 0],
+      [16, 12],
+      [10, 8],
+    ]);
+    expect(changeReelRate(twice, { num: 24, den: 1 })).toEqual(reel);
+    expect(reelTrouble(changeReelRate(reel, { num: 7, den: 1 }))).toBeNull();
   });
 
   it('refuse what is not there, and too many', () => {

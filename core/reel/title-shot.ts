@@ -26,13 +26,15 @@ export function titleShot(title: TitleItem, { rate, width, height }: Reel): Shot
   add({ kind: 'camera', name: 'Camera', values: { 'location.z': 5, width: (HEIGHT * width) / height } });
   const camera = shot.setup.camera!;
   shot = { ...shot, parts: { ...shot.parts, [camera]: { ...shot.parts[camera]!, projection: 'parallel' } } };
+  // It mirrors nothing, so that no light but their own is on the letters.
+  add({ kind: 'backdrop', name: 'Ground', values: { colour: title.ground, mirrored: 0 } });
   title.lines.forEach(({ text, outline }, line) =>
     add({
       kind: 'solid',
       name: `Line ${line + 1}`,
       values: { 'location.y': ((title.lines.length - 1) / 2 - line) * LINE * title.size },
       shape: { kind: 'lettering', values: { size: title.size, depth: 0 }, text, outline },
-      look: { values: { colour: [0, 0, 0], glow: 1, glowcolour: title.ink } },
+      look: { values: { colour: title.ink, glow: 1 } },
     }),
   );
   return shot;

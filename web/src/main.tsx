@@ -11,6 +11,9 @@ import './theme.css';
 const ProjectsPage = lazy(() =>
   import('./projects/projects-page').then((module) => ({ default: module.ProjectsPage })),
 );
+const ReelPage = lazy(() =>
+  import('./reel/reel-page').then((module) => ({ default: module.ReelPage })),
+);
 const RendersPage = lazy(() =>
   import('./renders/renders-page').then((module) => ({ default: module.RendersPage })),
 );
@@ -47,6 +50,7 @@ function Nowhere() {
 
 const router = createBrowserRouter([
   { path: '/', element: <ProjectsPage />, errorElement: <Broken /> },
+  { path: '/reels/:id', element: <ReelPage />, errorElement: <Broken /> },
   { path: '/renders', element: <RendersPage />, errorElement: <Broken /> },
   { path: '/storage', element: <StoragePage />, errorElement: <Broken /> },
   { path: '/shots/:id', element: <WorkbenchPage />, errorElement: <Broken /> },

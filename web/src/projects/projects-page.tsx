@@ -1,17 +1,16 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { MoreHorizontal, Plus } from 'lucide-react';
+import { Film, MoreHorizontal, Plus } from 'lucide-react';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { toast } from 'sonner';
-import { NAME_LIMIT, type ProjectCard, type ShotCard } from '../../../wire';
-import { api } from '../shared/api';
+import { NAME_LIMIT, type ProjectCard, type ReelCard, type ShotCard } from '../../../wire';
+import { api, type Table } from '../shared/api';
 import { formatAgo, formatLength } from '../shared/format';
 import { PageTop } from '../shared/page-top';
 import { Failed, Loading } from '../shared/states';
 import { DialogFrame, DialogLeave, DialogTitle } from '../ui/dialog-frame';
 import { MenuButton, type MenuEntries } from '../ui/menu';
 
-type Table = 'projects' | 'shots';
 const REFRESH_MS = 8000;
 
 interface Asked {
@@ -58,6 +57,17 @@ export function ProjectsPage() {
       run: async (name) => {
         const { id } = await api.createShot(project.id, name);
         void navigate(`/shots/${id}`);
+      },
+    });
+
+  const newReel = (project: ProjectCard): void =>
+    setAsked({
+      title: `New reel in ${project.name}`,
+      initial: '',
+      action: 'Make and open',
+      run: async (name) => {
+        const { id } = await api.createReel(project.id, name);
+        void navigate(`/reels/${id}`);
       },
     });
 
@@ -156,6 +166,15 @@ export function ProjectsPage() {
                     </button>
                   </li>
                 </ul>
+                <Reels
+                  project={project}
+                  onNew={() => newReel(project)}
+                  entries={({ id, name }) => [
+                    { label: 'Rename', run: () => rename('reels', id, name) },
+                    { label: 'Duplicate', run: () => run.mutate(() => api.duplicate('reels', id)) },
+                    { label: 'Delete', alarm: true, run: () => remove('reels', id, name) },
+                  ]}
+                />
               </section>
             ))}
           </div>
@@ -200,6 +219,41 @@ function Card({ shot, entries }: { shot: ShotCard; entries: () => MenuEntries })
         <CardMenu label={`Menu of ${shot.name}`} entries={entries} />
       </div>
     </li>
+  );
+}
+
+/** The reels of a project: its shots one after another. */
+function Reels(props: { project: ProjectCard; onNew(): void; entries(reel: ReelCard): MenuEntries }) {
+  const { project, onNew, entries } = props;
+  if (project.shots.length === 0 && project.reels.length === 0) return null;
+  return (
+    <ul className="mt-3 flex flex-wrap items-center gap-2" aria-label={`Reels of ${project.name}`}>
+      {project.reels.map((reel) => (
+        <li key={reel.id} className="panel flex h-9 items-center gap-2 pl-2.5 pr-1.5 hover:shadow-md">
+          <Link to={`/reels/${reel.id}`} className="flex items-center gap-2">
+            <Film size={15} className="text-brass" aria-hidden="true" />
+            <b className="max-w-[220px] truncate" title={reel.name}>
+              {reel.name}
+            </b>
+            <span className="text-xs text-ink-2">
+              reel, {reel.frames === 0 ? 'empty' : formatLength(reel.frames, reel.rate)}
+            </span>
+          </Link>
+          <CardMenu label={`Menu of ${reel.name}`} entries={() => entries(reel)} />
+        </li>
+      ))}
+      <li>
+        <button
+          type="button"
+          className="flex h-9 items-center gap-1.5 rounded-lg border-2 border-dashed border-line-strong px-3 font-semibold text-ink-2 hover:border-teal hover:text-teal"
+          title="Shots one after another, as one film"
+          onClick={onNew}
+        >
+          <Plus size={15} aria-hidden="true" />
+          New reel
+        </button>
+      </li>
+    </ul>
   );
 }
 

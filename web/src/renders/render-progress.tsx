@@ -6,6 +6,7 @@ import { isRunning, type RenderJob } from '../../../wire';
 import { formatBytes, formatLength } from '../shared/format';
 import { FilmDeeds } from './film-deeds';
 import { FrameStrip } from './frame-strip';
+import { PutInReel } from './put-in-reel';
 
 export const STATUS_WORDS: Record<RenderJob['status'], string> = {
   waiting: 'Waiting for a render machine',
@@ -92,8 +93,17 @@ export function RenderProgress({ job: initial }: { job: RenderJob }) {
             {job.fileName ?? job.shotName}, kept on the Renders page
           </span>
         )}
+        {job.status === 'done' && job.shotId !== null && (
+          <span className="ml-auto flex-none">
+            <PutInReel job={job} />
+          </span>
+        )}
         {job.status === 'done' && (
-          <a className="btn btn-strong ml-auto" href={`${film}?download`} download>
+          <a
+            className={`btn btn-strong ${job.shotId === null ? 'ml-auto' : ''}`}
+            href={`${film}?download`}
+            download
+          >
             <Download size={14} aria-hidden="true" />
             Download{job.filmSize !== null && ` (${formatBytes(job.filmSize)})`}
           </a>

@@ -103,10 +103,12 @@ function OneRender(props: {
   const { job, others, libraries, onAgain } = props;
   const [wanted, setSide] = useState<Side>('film');
   const queries = useQueryClient();
-  const { shotId } = job;
+  const { shotId, reelId } = job;
   const again = useMutation({
-    mutationFn: ({ shot, fresh }: { shot: string; fresh: boolean }) =>
-      api.startRender(shot, { ...renderRequest.strip().parse(job), fresh }),
+    mutationFn: ({ fresh }: { fresh: boolean }) => {
+      const wish = { ...renderRequest.strip().parse(job), fresh };
+      return shotId === null ? api.startReel(reelId!, wish) : api.startRender(shotId, wish);
+    },
     onSuccess: async ({ id }) => {
       await queries.invalidateQueries({ queryKey: ['renders'] });
       onAgain(id);
@@ -128,14 +130,14 @@ function OneRender(props: {
       </h2>
       <div className="mb-3 flex items-center gap-2">
         <TabRow label="What of the film is shown" tabs={sides} />
-        {!isRunning(job) && shotId !== null && (
+        {!isRunning(job) && (shotId ?? reelId) !== null && (
           <span className="ml-auto flex gap-2">
             <button
               type="button"
               className="btn"
-              title="The shot as it is now, with the same range, size and format; frames that show the same are not drawn again"
+              title="The shot or reel as it is now, with the same range, size and format; frames that show the same are not drawn again"
               disabled={again.isPending}
-              onClick={() => again.mutate({ shot: shotId, fresh: false })}
+              onClick={() => again.mutate({ fresh: false })}
             >
               Render again
             </button>
@@ -144,7 +146,7 @@ function OneRender(props: {
               className="btn"
               title="As Render again, but every frame is drawn, whatever it shows"
               disabled={again.isPending}
-              onClick={() => again.mutate({ shot: shotId, fresh: true })}
+              onClick={() => again.mutate({ fresh: true })}
             >
               All anew
             </button>

@@ -54,8 +54,9 @@ export function earlierFilms(job: RenderJob, jobs: readonly RenderJob[]): Render
   return jobs.filter(
     (other) =>
       other.id !== job.id &&
-      other.shotId !== null &&
-      other.shotId === job.shotId &&
+      (job.shotId === null
+        ? job.reelId !== null && other.reelId === job.reelId
+        : other.shotId === job.shotId) &&
       other.drawn > 0 &&
       other.first <= job.last &&
       other.last >= job.first,

@@ -1,7 +1,9 @@
+import type { Reel } from '../../../core/reel';
 import type {
   AssetFacts,
   KeptChange,
   KeptKind,
+  OpenedReel,
   OpenedShot,
   OwnLook,
   OwnPreset,
@@ -97,6 +99,9 @@ export async function readAsset(hash: string): Promise<Uint8Array> {
   return new Uint8Array(await response.arrayBuffer());
 }
 
+/** What has a name and can be copied and deleted. */
+export type Table = 'projects' | 'shots' | 'reels';
+
 /** What a project keeps, by kind. */
 interface Kept {
   readonly manners: OwnManner;
@@ -109,18 +114,22 @@ export const api = {
   createProject: (name: string) => call<{ id: string }>('POST', '/projects', { name }),
   createShot: (project: string, name: string, document?: unknown) =>
     call<{ id: string }>('POST', `/projects/${project}/shots`, { name, document }),
+  createReel: (project: string, name: string, reel?: Reel) =>
+    call<{ id: string }>('POST', `/projects/${project}/reels`, { name, reel }),
+  reel: (id: string) => call<OpenedReel>('GET', `/reels/${id}`),
+  keepReel: (id: string, revision: number, reel: Reel) =>
+    call<{ revision: number }>('PUT', `/reels/${id}`, { revision, reel }),
+  startReel: (id: string, request: RenderWish) => call<RenderJob>('POST', `/reels/${id}/renders`, request),
   kept: <Kind extends KeptKind>(kind: Kind, project: string) =>
     call<Kept[Kind][]>('GET', `/projects/${project}/${kind}`),
   keep: <Kind extends KeptKind>(kind: Kind, project: string, thing: Kept[Kind]) =>
     call<Kept[Kind]>('POST', `/projects/${project}/${kind}`, thing),
   removeKept: (kind: KeptKind, project: string, name: string) =>
     call<void>('DELETE', `/projects/${project}/${kind}/${encodeURIComponent(name)}`),
-  rename: (table: 'projects' | 'shots', id: string, name: string) =>
-    call<void>('PATCH', `/${table}/${id}`, { name }),
-  duplicate: (table: 'projects' | 'shots', id: string) =>
-    call<{ id: string }>('POST', `/${table}/${id}/duplicate`),
-  remove: (table: 'projects' | 'shots', id: string) => call<void>('DELETE', `/${table}/${id}`),
-  restore: (table: 'projects' | 'shots', id: string) => call<void>('POST', `/${table}/${id}/restore`),
+  rename: (table: Table, id: string, name: string) => call<void>('PATCH', `/${table}/${id}`, { name }),
+  duplicate: (table: Table, id: string) => call<{ id: string }>('POST', `/${table}/${id}/duplicate`),
+  remove: (table: Table, id: string) => call<void>('DELETE', `/${table}/${id}`),
+  restore: (table: Table, id: string) => call<void>('POST', `/${table}/${id}/restore`),
   shot: (id: string) => call<OpenedShot>('GET', `/shots/${id}`),
   changesSince: (id: string, revision: number) =>
     call<KeptChange[]>('GET', `/shots/${id}/changes?since=${revision}`),

@@ -2,6 +2,7 @@ import { toast } from 'sonner';
 import type { Plan } from '../../../../core/evaluate';
 import { wavOf } from '../../../../core/format/wav';
 import { mix, type Heard } from '../../../../core/sound';
+import { saveFile } from '../../shared/save-file';
 import type { Session } from '../session';
 
 const TOAST = 'mix';
@@ -51,11 +52,6 @@ export async function saveMix(session: Session): Promise<void> {
   const wanted = await mixed(heard.plan, heard.files, shot.setup, heard.rate, (share) =>
     toast(`Mixing the sound: ${Math.round(share * 100)} %`, { id: TOAST }),
   );
-  const url = URL.createObjectURL(new Blob([wavOf(wanted, heard.rate)], { type: 'audio/wav' }));
-  const link = document.createElement('a');
-  link.href = url;
-  link.download = `${name}.wav`;
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(url), 10_000);
+  saveFile(wavOf(wanted, heard.rate), 'audio/wav', `${name}.wav`);
   toast(`Saved ${name}.wav, frames ${shot.setup.first} to ${shot.setup.last}.`, { id: TOAST });
 }

@@ -3,7 +3,6 @@ import { compile, pieceOf, type Plan } from '../../../../core/evaluate';
 import { insetsOf, withInnerSounds, type ShotLibrary } from '../../../../core/inset';
 import { between, endOf, fadeAt, levelsOver, secondsPlayed, type Heard } from '../../../../core/sound';
 import { framesPerSecond } from '../../../../core/time';
-import type { OpenShot } from '../../shot/open-shot';
 import type { AudioClock, FrameRange } from '../state/player';
 
 /** Numbers of a curve of loudness per second. */
@@ -41,7 +40,7 @@ export class SoundPlayer implements AudioClock {
   private looking: ReturnType<typeof setInterval> | undefined;
 
   constructor(
-    private readonly doc: OpenShot,
+    private readonly doc: { readonly now: { readonly shot: Shot; readonly plan: Plan } },
     private readonly library: ShotLibrary,
     private readonly readAsset: (hash: string) => Promise<Uint8Array>,
   ) {}

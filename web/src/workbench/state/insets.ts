@@ -39,7 +39,12 @@ export class Insets implements ShotLibrary {
 
   /** Asks for what is not known yet of the shots that a shot shows. */
   follow(shot: Shot): void {
-    for (const id of insetsOf(shot)) if (!this.store.getState()[id]) void this.load(id);
+    this.followAll(insetsOf(shot));
+  }
+
+  /** Asks for what is not known yet of shots. */
+  followAll(ids: readonly string[]): void {
+    for (const id of ids) if (!this.store.getState()[id]) void this.load(id);
     if (Object.keys(this.store.getState()).length > 0 || this.loading.size > 0)
       this.looking ??= setInterval(() => void this.look(), LOOK_MS);
   }

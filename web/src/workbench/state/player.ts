@@ -1,11 +1,17 @@
 import { framesPerSecond } from '../../../../core/time';
-import type { OpenShot } from '../../shot/open-shot';
+import type { Shot } from '../../../../core/document';
 import type { Time } from './time';
 
 /** Frames from one to another, both with. */
 export interface FrameRange {
   readonly first: number;
   readonly last: number;
+}
+
+/** What is played: frames of a shot, which are worked out as they come. */
+export interface Played {
+  readonly now: { readonly shot: Pick<Shot, 'setup'> };
+  evaluate(frame: number, loose: Readonly<Record<string, never>>): void;
 }
 
 /** What is heard while it plays: its clock leads, so that the picture follows the sound. */
@@ -25,7 +31,7 @@ export class Player {
 
   constructor(
     private readonly time: Time,
-    private readonly doc: OpenShot,
+    private readonly doc: Played,
     private readonly sound: AudioClock = SILENT,
   ) {}
 
