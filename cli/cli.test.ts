@@ -57,6 +57,17 @@ it('samples a part whose name has a comma, alone and among others, with or witho
   expect(error).toContain('There is no part for "Gear"');
 });
 
+it('renders by a ready preset, which what is said in so many words overrules', () => {
+  const render = (...more: string[]) => run('render', shotFile, '--out', join(folder, 'film.webm'), ...more);
+  const unknown = render('--preset', 'To sell');
+  expect(unknown.code).toBe(2);
+  expect(unknown.error).toContain('"To sell". There are: "To show", "To send about"');
+  // Its format has another ending; with a format of its own the call goes on to the next thing that is missing.
+  expect(render('--preset', 'to show').error).toContain('MP4 is written to a file that ends with .mp4');
+  expect(render('--preset', 'to show', '--format', 'webm').error).toContain('no camera');
+  expect(render('--preset', 'For a web page, transparent').error).toContain('no camera');
+});
+
 it('refuses ranges of frames that are none', () => {
   for (const text of ['1:2:3:4', ':', '5:1', '1:2:0', 'a:b', '1:2:'])
     expect(run('sample', shotFile, '--channels', 'Row.copies', `--frames=${text}`).code, text).toBe(2);

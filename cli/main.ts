@@ -4,7 +4,7 @@ import { copyFile, mkdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { budgetTrouble, checkShot } from '../core/check';
-import { filmFormat, filmTrouble } from '../core/film';
+import { FILM_PRESETS, filmFormat, filmTrouble, nearestSide, type FilmPreset } from '../core/film';
 import { SAMPLE_COUNTS, describeIssue, foundAt, parseShot, picturesOf, type Shot } from '../core/document';
 import { z } from 'zod';
 import { compile, sample, widthOf, type LoudnessTables } from '../core/evaluate';
@@ -221,6 +221,17 @@ function samplesOf(option: string | undefined): number | null {
   return found;
 }
 
+/** A ready preset by its name, in any case of its letters. */
+function presetOf(option: string | undefined): FilmPreset | null {
+  if (option === undefined) return null;
+  const found = FILM_PRESETS.find(({ name }) => name.toLowerCase() === option.trim().toLowerCase());
+  if (!found)
+    throw new Misuse(
+      `--preset: there is no "${option}". There are: ${FILM_PRESETS.map(({ name }) => `"${name}"`).join(', ')}.`,
+    );
+  return found;
+}
+
 /** Options of `render` by what of a film they tell. */
 const OPTION_OF = {
   first: '--range',
@@ -240,27 +251,33 @@ async function renderCommand(args: string[]): Promise<void> {
       out: { type: 'string' },
       range: { type: 'string' },
       size: { type: 'string' },
-      alpha: { type: 'boolean', default: false },
+      alpha: { type: 'boolean' },
       format: { type: 'string' },
-      quality: { type: 'string', default: 'high' },
+      quality: { type: 'string' },
       samples: { type: 'string' },
-      effects: { type: 'boolean', default: true },
+      effects: { type: 'boolean' },
+      preset: { type: 'string' },
     },
     allowNegative: true,
   });
   const shot = await readShotFile(positionals[0]);
-  const { out = '', alpha, effects } = values;
-  const samples = samplesOf(values.samples);
-  const named = namedFilm(out, values.format, values.quality);
+  // What is said in so many words counts more than the preset.
+  const preset = presetOf(values.preset);
+  const { out = '', alpha = preset?.alpha ?? false, effects = preset?.effects ?? true } = values;
+  const samples = values.samples === undefined ? (preset?.samples ?? null) : samplesOf(values.samples);
+  const named = namedFilm(out, values.format ?? preset?.format, values.quality ?? preset?.quality ?? 'high');
   if (typeof named === 'string') throw new Misuse(named);
   const { format, quality } = named;
   if (shot.setup.camera === null) throw new Misuse('The shot has no camera.');
   const { from, to } = values.range
     ? readFrames(values.range)
     : { from: shot.setup.first, to: shot.setup.last };
-  const [width = NaN, height = NaN] = (values.size ?? `${shot.setup.width}x${shot.setup.height}`)
-    .split('x')
-    .map(Number);
+  const side = (pixels: number): number =>
+    format === 'wav' || !preset ? pixels : nearestSide(pixels * preset.scale, format);
+  const [width = NaN, height = NaN] = values.size?.split('x').map(Number) ?? [
+    side(shot.setup.width),
+    side(shot.setup.height),
+  ];
   const trouble = filmTrouble({
     first: from,
     last: to,

@@ -37,5 +37,6 @@ export const DEMO_SHOTS: readonly DemoShot[] = [
   { name: 'Emblem', build: emblem, files: none },
   { name: 'Caption emblem', build: () => captionEmblem(demoShotId('Emblem')), files: none },
 ];
+export { DEMO_REEL, demoReel } from './reel';
 export { ShotBuilder } from './shot-builder';
 export type { DemoFile } from './files';

@@ -1,10 +1,11 @@
-import { DEMO_PROJECT, demoShotId, DEMO_SHOTS } from '../demo';
+import { DEMO_PROJECT, DEMO_REEL, demoReel, demoShotId, DEMO_SHOTS } from '../demo';
 import type { Shot } from '../core/document';
 import { fileKind } from '../core/format';
 import type { FileStore } from './files';
 import { keepAsset } from './store/assets';
 import { inTransaction, type Database, type Queryable } from './store/database';
 import { createProject } from './store/projects';
+import { createReel } from './store/reels';
 import { askForPicture, createShot } from './store/shots';
 import { noteSound } from './store/sounds';
 
@@ -55,7 +56,7 @@ function wavFacts(bytes: Uint8Array): { seconds: number; channels: number } {
 }
 
 /**
- * Loads the demo project once. Shots that came with a newer version are added to it; a demo, or a shot of it, that
+ * Loads the demo project once. Shots and reels that came with a newer version are added to it; a demo, or a piece of it, that
  * somebody has deleted stays away.
  */
 export async function seedDemo(db: Database, store: FileStore): Promise<void> {
@@ -63,7 +64,8 @@ export async function seedDemo(db: Database, store: FileStore): Promise<void> {
     await client.query('select pg_advisory_xact_lock(hashtext($1))', ['demo']);
     const loaded = await loadedShots(client);
     const fresh = DEMO_SHOTS.filter((shot) => !loaded?.includes(shot.name));
-    if (fresh.length === 0) return;
+    const reelLoaded = loaded?.includes(DEMO_REEL) === true;
+    if (fresh.length === 0 && reelLoaded) return;
     const project = loaded === null ? await createProject(client, DEMO_PROJECT) : await demoProject(client);
     const idOf = project === null ? new Map<string, string>() : await loadedIds(client, project);
     if (project !== null)
@@ -96,9 +98,16 @@ export async function seedDemo(db: Database, store: FileStore): Promise<void> {
         idOf.set(demoShotId(name), id);
         await askForPicture(client, id, 0);
       }
+    if (project !== null && !reelLoaded)
+      await createReel(
+        client,
+        project,
+        DEMO_REEL,
+        demoReel((name) => idOf.get(demoShotId(name))),
+      );
     await client.query(
       `insert into setting (key, value) values ('demo', $1) on conflict (key) do update set value = excluded.value`,
-      [JSON.stringify(DEMO_SHOTS.map((shot) => shot.name))],
+      [JSON.stringify([...DEMO_SHOTS.map((shot) => shot.name), DEMO_REEL])],
     );
   });
 }

@@ -276,7 +276,7 @@ function Colour(props: {
 }) {
   const { name, value, onValue } = props;
   return (
-    <span className="grid flex-1 grid-cols-[34px_90px] gap-1.5">
+    <span className="flex items-center gap-1.5 [&>button]:w-9 [&>button]:flex-none">
       <ColourControl
         name={name}
         value={value}
