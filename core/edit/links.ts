@@ -42,7 +42,7 @@ function demandMoments(shot: Shot): void {
 }
 
 /** Whether a formula, as typed, may ask for other moments. */
-const ASKS = /\b(at|delay|speed|travel)\s*\(/;
+const ASKS = /\b(at|delay|speed|travel|gone|follow|since)\s*\(/;
 
 /** A channel that is unlinked on purpose is no longer part of the recipe that linked it; a recipe without any goes. */
 function leaveRecipes(draft: Draft, address: string): void {

@@ -6,8 +6,9 @@ import { formulaReads } from './reads';
 /** Links that one frame may have worked out at other moments; more would take longer than anybody waits. */
 export const MOMENTS_A_FRAME = 500_000;
 
-/** How many moments of the channel asked for each kind looks at; sums of `travel` are remembered from frame to frame. */
-const LOOKS: Record<ProbeKind, number> = { at: 1, speed: 2, travel: 4 };
+/** How many moments of the channel asked for each kind looks at; what runs from the first frame
+ * is remembered from frame to frame. */
+const LOOKS: Record<ProbeKind, number> = { at: 1, speed: 2, travel: 4, gone: 8, follow: 8, since: 12 };
 const COPY_PATHS: ReadonlySet<string> = new Set(COPY_CHANNELS.map((spec) => spec.path));
 
 /** Copies of a repeat, those of the repeats above it counted too, as they are stored. */

@@ -422,6 +422,7 @@ class PlanBuilder {
       ),
     };
     const slot = ofOwn ? this.baseSlot(own) : this.slots.get(address)!;
-    return { kind: node.kind, slot, sub, reads: [...reads.addresses] };
+    const { kind, spring } = node;
+    return { kind, ...(spring ? { spring } : {}), slot, sub, reads: [...reads.addresses] };
   }
 }

@@ -9,9 +9,15 @@ export function momentOf(evaluator: Evaluator, address: string): Moment {
     own: evaluator.own(address),
     clock: (name) => evaluator.values[CLOCK_SLOT[name]]!,
     channel: (other) => evaluator.number(other),
-    probe: (kind, other, frame) => {
+    probe: (kind, other, frame, spring) => {
       const slot = other === null ? plan.linkOf.get(address)?.ownSlot : plan.slots.get(other);
-      const index = plan.probes.findIndex((probe) => probe.kind === kind && probe.slot === slot);
+      const index = plan.probes.findIndex(
+        (probe) =>
+          probe.kind === kind &&
+          probe.slot === slot &&
+          probe.spring?.stiffness === spring?.stiffness &&
+          probe.spring?.damping === spring?.damping,
+      );
       return index < 0 ? NaN : instant.probe(index, frame);
     },
     measure: (kind, parts) => {

@@ -77,7 +77,8 @@ const swapped = (name: string, op: number, one: number, other: number): Fault =>
   },
 });
 
-const probed = (name: 'at' | 'speed' | 'travel', as: 'at' | 'speed' | 'travel'): Fault => ({
+type Asked = Plan['probes'][number]['kind'];
+const probed = (name: Asked, as: Asked): Fault => ({
   name: name === 'at' ? 'at, delay' : name,
   what: `asked as ${as}`,
   put: (plan) =>
@@ -131,6 +132,23 @@ const SPECIAL: readonly Fault[] = [
   probed('at', 'travel'),
   probed('speed', 'at'),
   probed('travel', 'at'),
+  probed('gone', 'travel'),
+  probed('since', 'at'),
+  {
+    name: 'follow',
+    what: 'spring a little stiffer',
+    put: (plan) =>
+      plan.probes.some(({ spring }) => spring)
+        ? {
+            ...plan,
+            probes: plan.probes.map((probe) =>
+              probe.spring
+                ? { ...probe, spring: { ...probe.spring, stiffness: probe.spring.stiffness * 1.01 } }
+                : probe,
+            ),
+          }
+        : null,
+  },
   measured('worldx', 'worldz'),
   measured('worldy', 'worldx'),
   measured('worldz', 'worldy'),

@@ -1,6 +1,6 @@
 import type { CompiledTrack } from '../curve';
 import type { Aim, Link, RepeatOptions, Shot } from '../document';
-import type { Expression, FormulaError, MeasureKind, NameTable, ProbeKind } from '../formula';
+import type { Expression, FormulaError, MeasureKind, NameTable, ProbeKind, Spring } from '../formula';
 import type { Phase, Schedule } from './graph';
 import type { LoudnessTables, SoundPiece } from './loudness';
 import type { CallTable, Program, Segment } from './program';
@@ -81,6 +81,8 @@ export interface SubPlan {
 /** Something asked of a channel at another moment. */
 export interface Probe {
   readonly kind: ProbeKind;
+  /** Of a spring that follows. */
+  readonly spring?: Spring;
   /** Slot of the answer in the numbers of that moment. */
   readonly slot: number;
   readonly sub: SubPlan;

@@ -6,9 +6,11 @@ import { placeNode } from './node-place';
 import { Numbers, showLayer, type Asked } from './numbers';
 import type { Plan, Probe } from './plan';
 import { run } from './program';
+import { Running } from './running';
 
 /** Step in frames over which a speed is measured to either side; a power of two, so that it divides exactly. */
 const SPEED_STEP = 1 / 64;
+const RUNS: ReadonlySet<Probe['kind']> = new Set(['gone', 'follow', 'since']);
 /** Remembered answers of one probe. */
 const MEMORY = 64;
 
@@ -17,19 +19,24 @@ interface Memory {
   readonly values: Float64Array;
   sums: Float64Array;
   summed: number;
+  /** Of what runs from the first frame on. */
+  readonly running: Running | null;
 }
 
-/** Answers what formulas ask of other moments (`at`, `delay`, `speed`, `travel`), and remembers the last answers. */
+/** Answers what formulas ask of other moments (`at`, `delay`, `speed`, `travel`, and what runs from
+ * the first frame on), and remembers the last answers. */
 export class Probing implements Asked {
   private readonly deeper: Numbers[] = [];
   private readonly memory: Memory[];
 
   constructor(private readonly plan: Plan) {
-    this.memory = plan.probes.map(() => ({
+    const { setup } = plan.shot;
+    this.memory = plan.probes.map((probe) => ({
       frames: new Float64Array(MEMORY).fill(NaN),
       values: new Float64Array(MEMORY),
       sums: new Float64Array(0),
       summed: 0,
+      running: RUNS.has(probe.kind) ? new Running(probe, setup.first, setup.rate.num / setup.rate.den) : null,
     }));
   }
 
@@ -38,6 +45,7 @@ export class Probing implements Asked {
     for (const memory of this.memory) {
       memory.frames.fill(NaN);
       memory.summed = 0;
+      memory.running?.forget();
     }
     for (const numbers of this.deeper) store(numbers.values);
   }
@@ -54,6 +62,8 @@ export class Probing implements Asked {
     const probe = this.plan.probes[index]!;
     if (frame - frame !== 0 || this.isTooMuch()) return NaN;
     if (probe.kind === 'at') return this.valueThen(index, probe, frame, depth);
+    const { running } = this.memory[index]!;
+    if (running) return running.at(frame, (then) => this.valueThen(index, probe, then, depth));
     if (probe.kind === 'travel') return this.travelled(index, probe, frame, depth);
     const rise =
       this.valueThen(index, probe, frame + SPEED_STEP, depth) -

@@ -9,8 +9,17 @@ import {
   trackOf,
   type Shot,
 } from '../document';
-import { addressesRead, checkLink, interpret, NameTable, partsMeasured, type Expression } from '../formula';
+import {
+  addressesRead,
+  checkLink,
+  interpret,
+  NameTable,
+  partsMeasured,
+  type Expression,
+  type Spring,
+} from '../formula';
 import { linearFromOklabAt } from '../math';
+import { springStep } from '../mechanism';
 import { secondsAt } from '../time';
 import {
   aimRotation,
@@ -96,13 +105,15 @@ export class Reference {
       },
       // Channels worked out per copy are those of the same copy.
       channel: (other) => this.value(other, other.startsWith(`${owner}/copy.`) ? index : 0)[0]!,
-      probe: (kind, other, frame) => {
+      probe: (kind, other, frame, spring) => {
         if (!Number.isFinite(frame)) return NaN;
         const at = (when: number): number =>
           other === null ? this.then(when).own(address)[0]! : this.then(when).value(other)[0]!;
         if (kind === 'at') return at(frame);
         if (kind === 'speed')
           return ((at(frame + 1 / 64) - at(frame - 1 / 64)) / (2 / 64)) * (setup.rate.num / setup.rate.den);
+        if (kind === 'gone' || kind === 'follow' || kind === 'since')
+          return this.runs(kind, at, frame, spring);
         if (!(frame > setup.first)) return 0;
         const whole = Math.floor(frame - setup.first);
         let sum = 0;
@@ -130,6 +141,47 @@ export class Reference {
         return levelAt(table, since + from, low, high);
       },
     });
+  }
+
+  /** What is made of all values from the first frame to another, in quarters of a frame. */
+  private runs(
+    kind: 'gone' | 'follow' | 'since',
+    at: (frame: number) => number,
+    frame: number,
+    spring?: Spring,
+  ): number {
+    const { first, rate } = this.shot.setup;
+    const perSecond = rate.num / rate.den;
+    if (frame < first) return { gone: () => 0, since: () => -1, follow: () => at(frame) }[kind]();
+    const moments: number[] = [];
+    for (let k = 0; first + k / 4 < frame; k++) moments.push(first + k / 4);
+    moments.push(frame);
+    const steps = moments.slice(1).map((end, i) => ({
+      start: moments[i]!,
+      end,
+      seconds: (end - moments[i]!) / perSecond,
+    }));
+    const within = ({ start, end }: { start: number; end: number }): number => at((start + end) / 2);
+    if (kind === 'gone') return steps.reduce((sum, step) => sum + within(step) * step.seconds, 0);
+    if (kind === 'follow')
+      return steps.reduce(
+        (state, step) => {
+          const before = at(step.start);
+          const after = before + 2 * (within(step) - before);
+          return springStep(state, before, after, step.seconds, spring!.stiffness, spring!.damping);
+        },
+        { place: at(first), speed: 0 },
+      ).place;
+    const halve = (low: number, high: number, times: number): number => {
+      const middle = (low + high) / 2;
+      if (times === 0) return high;
+      return at(middle) > 0 ? halve(low, middle, times - 1) : halve(middle, high, times - 1);
+    };
+    const rises = steps.flatMap(({ start, end }) =>
+      at(start) > 0 || !(at(end) > 0) ? [] : [halve(start, end, 4)],
+    );
+    const last = rises.at(-1) ?? (at(first) > 0 ? first : null);
+    return last === null ? -1 : (frame - last) / perSecond;
   }
 
   /** A channel's value without its link: the topmost clip seen, else keys, else the stored value. */

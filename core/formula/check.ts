@@ -344,9 +344,42 @@ class Checker {
       }
       case 'speed':
         return probe('speed', clock, combine(asked.dimension, TIME, -1));
+      case 'gone':
+        return probe('gone', clock);
+      case 'since':
+        return probe('since', clock, TIME);
+      case 'follow': {
+        const stiffness = this.still(spec, second!, 0, false);
+        const damping = this.still(spec, third!, 0, true);
+        return {
+          ...(probe('follow', clock) as Expression & { type: 'probe' }),
+          spring: { stiffness, damping },
+        };
+      }
       default:
         return probe('travel', clock);
     }
+  }
+
+  /** A number that stands still, from `least` on or above it. */
+  private still(spec: FunctionSpec, arg: Ast, least: number, itself: boolean): number {
+    const found = argument(spec, this.walk(arg), 'bare', this.scope);
+    const { from, to } = arg;
+    if (found.type !== 'constant')
+      throw fault(
+        'not-a-number',
+        from,
+        to,
+        `${spec.name} wants a number here that stands still: all that was before follows from it.`,
+      );
+    if (!(found.value > least || (itself && found.value === least)) || found.value > 1e9)
+      throw fault(
+        'not-a-number',
+        from,
+        to,
+        `${spec.name} wants a number ${itself ? `from ${least} on` : `above ${least}`} here, up to 1e9: this is ${found.value}.`,
+      );
+    return found.value;
   }
 
   private asked(spec: FunctionSpec, arg: Ast): { address: string | null; dimension: Dimension } {

@@ -7,8 +7,17 @@ import type { Dimension } from './dimension';
 /** Quantities of the moment that a formula may read. */
 export type ClockName = 'frame' | 'time' | 'progress' | 'index';
 
-/** What is asked of a channel at another moment: its value, its speed per second, the way it has gone. */
-export type ProbeKind = 'at' | 'speed' | 'travel';
+/**
+ * What is asked of a channel at other moments: its value, its speed per second, the way it has gone; what it has added up to
+ * as a speed, where a spring draws something after it, how long ago it rose above 0.
+ */
+export type ProbeKind = 'at' | 'speed' | 'travel' | 'gone' | 'follow' | 'since';
+
+/** A spring with a damper: 1/s^2, above 0, and 1/s, not below 0. */
+export interface Spring {
+  readonly stiffness: number;
+  readonly damping: number;
+}
 
 /** What is asked of places in the world. */
 export type MeasureKind = 'worldx' | 'worldy' | 'worldz' | 'distance' | 'pathlength';
@@ -37,6 +46,8 @@ export type Expression = { readonly from: number; readonly to: number; readonly 
       readonly address: string | null;
       /** Frame at which it is asked. */
       readonly frame: Expression;
+      /** Of a spring, its stiffness and damping. */
+      readonly spring?: Spring;
     }
   | { readonly type: 'measure'; readonly kind: MeasureKind; readonly parts: readonly string[] }
   | { readonly type: 'level'; readonly sound: string; readonly low: Expression; readonly high: Expression }
@@ -82,7 +93,7 @@ export interface Moment {
   readonly own: number;
   clock(name: ClockName): number;
   channel(address: string): number;
-  probe(kind: ProbeKind, address: string | null, frame: number): number;
+  probe(kind: ProbeKind, address: string | null, frame: number, spring?: Spring): number;
   measure(kind: MeasureKind, parts: readonly string[]): number;
   level(sound: string, low: number, high: number): number;
 }
@@ -133,7 +144,7 @@ export function interpret(
         return !isNumber(test) ? NaN : test !== 0 ? then : otherwise;
       }
       case 'probe':
-        return moment.probe(node.kind, node.address, walk(node.frame));
+        return moment.probe(node.kind, node.address, walk(node.frame), node.spring);
       case 'measure':
         return moment.measure(node.kind, node.parts);
       case 'level':

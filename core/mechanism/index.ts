@@ -5,3 +5,6 @@ export * from './fourbar';
 export * from './intermittent';
 export * from './rolling';
 export * from './belt';
+export * from './meet';
+export * from './reach';
+export * from './spring';

@@ -38,6 +38,7 @@ const FITTING: Readonly<Record<string, readonly string[]>> = {
   remap: ['', '0', '40', '', ''],
   smoothstep: ['-300', '300', ''],
   level: ['', '50Hz', '900Hz'],
+  follow: ['', '80', '6'],
 };
 
 const wrapped = (text: string): string => (/^[\w.]+$/.test(text) ? text : `(${text})`);

@@ -1,23 +1,36 @@
 import {
+  bonesTrouble,
   CAM_LAWS,
   camLift,
   camTrouble,
+  circleLineTrouble,
+  circleMeetsLine,
+  circlesMeet,
+  circlesTrouble,
   crankTrouble,
   fourBar,
   fourBarTrouble,
   intermittentAngle,
   intermittentTrouble,
+  linesMeet,
+  linesTrouble,
   meshedAngle,
   rackTravel,
   rodAngle,
   rollAngle,
   screwTravel,
   sliderPosition,
+  twoBones,
 } from '../../mechanism';
 import { ANGLE, LENGTH } from '../dimension';
 import { define, type FunctionSpec } from './spec';
 
-/** Cranks, gears, racks, cams, slotted wheels and linkages. */
+const CIRCLES = ['same', 'same', 'same', 'same', 'same', 'same', 'bare'] as const;
+const CIRCLE_LINE = ['same', 'same', 'same', 'same', 'same', 'angle', 'bare'] as const;
+const LINES = ['same', 'same', 'angle', 'same', 'same', 'angle'] as const;
+const BONES = ['same', 'same', 'same', 'same', 'bare'] as const;
+
+/** Cranks, gears, racks, cams, slotted wheels, linkages, and what meets in them. */
 export const MECHANISM_FUNCTIONS: readonly FunctionSpec[] = [
   define(
     'slider',
@@ -116,5 +129,85 @@ export const MECHANISM_FUNCTIONS: readonly FunctionSpec[] = [
     (a, lead) => screwTravel(a, lead),
     'Way of a nut on a screw; lead is the way per turn, starts times pitch.',
     'screw(720deg, 1.5mm)',
+  ),
+  define(
+    'meetx',
+    'x1 y1 r1 x2 y2 r2 branch',
+    CIRCLES,
+    'same',
+    (x1, y1, r1, x2, y2, r2, branch) => circlesMeet(x1, y1, r1, x2, y2, r2, branch).x,
+    'Where two circles meet, along x: the end of two bars about two points. Branch 1 is left of the way from the first middle to the second, -1 right of it.',
+    'meetx(1m, 2m, 3m, 4m, -1m, 4m)',
+    { defaults: [1], trouble: circlesTrouble },
+  ),
+  define(
+    'meety',
+    'x1 y1 r1 x2 y2 r2 branch',
+    CIRCLES,
+    'same',
+    (x1, y1, r1, x2, y2, r2, branch) => circlesMeet(x1, y1, r1, x2, y2, r2, branch).y,
+    'Where two circles meet, along y.',
+    'meety(1m, 2m, 3m, 4m, -1m, 4m)',
+    { defaults: [1], trouble: circlesTrouble },
+  ),
+  define(
+    'onlinex',
+    'x y r linex liney angle branch',
+    CIRCLE_LINE,
+    'same',
+    (x, y, r, px, py, a, branch) => circleMeetsLine(x, y, r, px, py, a, branch).x,
+    'Where a circle meets the line through a point in a direction, along x: the end of a bar in a slide. Branch 1 is further along the line, -1 less far.',
+    'onlinex(0m, 0m, 5m, 0m, 3m, 0deg)',
+    { defaults: [1], trouble: circleLineTrouble },
+  ),
+  define(
+    'onliney',
+    'x y r linex liney angle branch',
+    CIRCLE_LINE,
+    'same',
+    (x, y, r, px, py, a, branch) => circleMeetsLine(x, y, r, px, py, a, branch).y,
+    'Where a circle meets the line through a point in a direction, along y.',
+    'onliney(0m, 0m, 5m, 0m, 3m, 0deg)',
+    { defaults: [1], trouble: circleLineTrouble },
+  ),
+  define(
+    'linesx',
+    'x1 y1 angle1 x2 y2 angle2',
+    LINES,
+    'same',
+    (x1, y1, a1, x2, y2, a2) => linesMeet(x1, y1, a1, x2, y2, a2).x,
+    'Where two lines cross, along x; each goes through a point in a direction.',
+    'linesx(0m, 0m, 45deg, 4m, 0m, 135deg)',
+    { trouble: linesTrouble },
+  ),
+  define(
+    'linesy',
+    'x1 y1 angle1 x2 y2 angle2',
+    LINES,
+    'same',
+    (x1, y1, a1, x2, y2, a2) => linesMeet(x1, y1, a1, x2, y2, a2).y,
+    'Where two lines cross, along y.',
+    'linesy(0m, 0m, 45deg, 4m, 0m, 135deg)',
+    { trouble: linesTrouble },
+  ),
+  define(
+    'reachroot',
+    'x y bone1 bone2 side',
+    BONES,
+    ANGLE,
+    (x, y, l1, l2, side) => twoBones(x, y, l1, l2, side).root,
+    'Direction of the first of two bones whose end reaches for (x, y) from their root. Side 1 has the elbow left of the way there, -1 right of it; out of reach they point at it.',
+    'reachroot(4m, 1m, 3m, 2m)',
+    { defaults: [1], trouble: bonesTrouble },
+  ),
+  define(
+    'reachbend',
+    'x y bone1 bone2 side',
+    BONES,
+    ANGLE,
+    (x, y, l1, l2, side) => twoBones(x, y, l1, l2, side).bend,
+    'Turn of the second of two such bones against the first; 0 is straight.',
+    'reachbend(4m, 1m, 3m, 2m)',
+    { defaults: [1], trouble: bonesTrouble },
   ),
 ];

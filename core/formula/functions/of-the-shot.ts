@@ -1,4 +1,4 @@
-import { LENGTH, PLAIN } from '../dimension';
+import { LENGTH, PLAIN, TIME } from '../dimension';
 import { define, type FunctionSpec } from './spec';
 
 /** What is asked of the shot at another moment or place. */
@@ -41,6 +41,36 @@ export const SHOT_FUNCTIONS: readonly FunctionSpec[] = [
     () => NaN,
     'Way that a channel has gone since the first frame, there and back added up frame by frame.',
     'travel(A.scale.x)',
+    { special: 'probe' },
+  ),
+  define(
+    'gone',
+    'value',
+    ['ref'],
+    'same',
+    () => NaN,
+    'What a channel that is a speed, per second, has added up to since the first frame, with its sign: there and back again is 0.',
+    'gone(A.scale.x)',
+    { special: 'probe' },
+  ),
+  define(
+    'follow',
+    'value stiffness damping',
+    ['ref', 'bare', 'bare'],
+    'same',
+    () => NaN,
+    'A channel as something hung on it by a spring follows: stiffness in 1/s^2, damping in 1/s, both numbers that stand still. It rests at the first frame. Stiffness (2 pi f)^2 swings f times a second; damping twice its root does not swing.',
+    'follow(A.scale.x, 400, 12)',
+    { special: 'probe' },
+  ),
+  define(
+    'since',
+    'value',
+    ['ref'],
+    TIME,
+    () => NaN,
+    'Time since a channel last rose above 0, as the one of a condition does when that comes true; -1 before the first time.',
+    'since(A.scale.x) / 1s',
     { special: 'probe' },
   ),
   ...(['x', 'y', 'z'] as const).map((axis) =>
