@@ -18,7 +18,7 @@ import { folded } from './fold';
 import { FUNCTIONS, type ArgumentRule, type FunctionSpec } from './functions';
 import { alike, common, mismatch, power, wanted } from './measures';
 import { nearestNames } from './nearest';
-import type { Ast, BinaryOp } from './parse';
+import type { Ast, BinaryOp, Local } from './parse';
 import { CLOCKS, CONSTANTS, PLAIN_NAMES, writtenName, type Scope } from './scope';
 import { UNIT_NAMES, unitNamed } from './units';
 
@@ -31,10 +31,19 @@ export function checkFormula(ast: Ast, scope: Scope): Expression {
   return wanted(checked, scope.wanted, scope);
 }
 
+const RESERVED: ReadonlySet<string> = new Set(['let', 'and', 'or', 'not', 'if', 'dial']);
+/** Pieces that a formula may have once its own names are written out. */
+const PIECES = 20_000;
+
 class Checker {
+  /** What the formula's own names stand for, and how many pieces that has. */
+  private readonly locals = new Map<string, { readonly is: Expression; readonly pieces: number }>();
+  private pieces = 0;
+
   constructor(private readonly scope: Scope) {}
 
   walk(ast: Ast): Expression {
+    this.pieces++;
     switch (ast.type) {
       case 'number':
         return this.number(ast);
@@ -52,7 +61,21 @@ class Checker {
         return this.binary(ast);
       case 'call':
         return this.call(ast);
+      case 'let':
+        for (const local of ast.locals) this.local(local);
+        return this.walk(ast.body);
     }
+  }
+
+  /** Takes a name of the formula's own. */
+  private local({ name, from, to, value }: Local): void {
+    if (PLAIN_NAMES.includes(name) || FUNCTIONS.has(name) || RESERVED.has(name))
+      throw fault('syntax', from, to, `"${name}" means something already: choose another name.`);
+    if (this.locals.has(name))
+      throw fault('syntax', from, to, `There is a "${name}" before this one: choose another name.`);
+    const before = this.pieces;
+    const is = this.walk(value);
+    this.locals.set(name, { is, pieces: this.pieces - before });
   }
 
   private number(ast: Ast & { type: 'number' }): Expression {
@@ -81,6 +104,18 @@ class Checker {
   private name(ast: Ast & { type: 'name' }): Expression {
     const { from, to, name } = ast;
     const { scope } = this;
+    const local = ast.quoted ? undefined : this.locals.get(name);
+    if (local) {
+      this.pieces += local.pieces;
+      if (this.pieces > PIECES)
+        throw fault(
+          'too-long',
+          from,
+          to,
+          `With its names written out this formula has more than ${PIECES} pieces: take fewer names one after another.`,
+        );
+      return local.is;
+    }
     if (ast.quoted) throw this.whichValue(name, from, to) ?? this.unknownName(name, from, to, []);
     const constant = CONSTANTS.get(name);
     if (constant !== undefined) return { type: 'constant', value: constant, dimension: PLAIN, from, to };
@@ -115,7 +150,7 @@ class Checker {
         to,
         `${name} is a function: write ${name}(${FUNCTIONS.get(name)!.params.join(', ')}).`,
       );
-    throw this.unknownName(name, from, to, [...PLAIN_NAMES, ...FUNCTIONS.keys()]);
+    throw this.unknownName(name, from, to, [...this.locals.keys(), ...PLAIN_NAMES, ...FUNCTIONS.keys()]);
   }
 
   private whichValue(name: string, from: number, to: number): Error | null {

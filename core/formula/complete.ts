@@ -129,8 +129,18 @@ export function completeFormula(
     const id = names.idOf(first.startsWith('"') ? first.slice(1, -1) : first);
     if (id !== null) return found(start, to, channels(names, id, address, valueOf), wanted);
   }
-  return found(from, to, namesFor(names, address, rule, spec ?? null, valueOf), word);
+  const own = rule === undefined || !['word', 'sound', 'part', 'ref'].includes(rule) ? localsIn(before) : [];
+  return found(from, to, [...own, ...namesFor(names, address, rule, spec ?? null, valueOf)], word);
 }
+
+/** Names of the formula's own that stand before the caret. */
+const localsIn = (before: string): Proposal[] =>
+  [...before.matchAll(/\blet\s+([\p{L}_][\p{L}\p{N}_]*)\s*=[^;]*;/gu)].map(([, name]) => ({
+    kind: 'plain',
+    label: name!,
+    insert: name!,
+    help: 'A name of this formula.',
+  }));
 
 /** Owner and path of a text such as `"Crown wheel".rotation.z`. */
 function splitOwner(text: string): string[] {

@@ -29,6 +29,8 @@ function print(ast: Ast): string {
       return ast.op === 'not'
         ? `not ${wrapped(ast.operand, NOT_BINDING)}`
         : `-${wrapped(ast.operand, MINUS_BINDING)}`;
+    case 'let':
+      return `${ast.locals.map(({ name, value }) => `let ${name} = ${print(value)}; `).join('')}${print(ast.body)}`;
     case 'call':
       return `${ast.name}(${ast.args.map(print).join(', ')})`;
     case 'binary': {

@@ -65,6 +65,50 @@ function refused(formula: string, address = 'prt_b/scale.x'): string {
   return `${checked.error.message} [${checked.error.fixes.map((fix) => fix.insert).join('|')}]`;
 }
 
+describe("a formula's own names", () => {
+  it('stand for what they are, and may use one another', () => {
+    expect(at('let r = 3; r * r + r', 1)).toBe(12);
+    expect(at('let a = Pinion.rotation.z / 1deg; let half = a / 2; half + max(half, 7)', 13)).toBe(120);
+    expect(at('let turn = dial.speed * 60deg; sin(turn)', 1)).toBe(at('sin(dial.speed * 60deg)', 1));
+    expect(at('let w = "Crown wheel".location.y; w', 1, 'prt_a/location.x')).toBe(4);
+    // Of a repeat's copies each has its own.
+    expect(checkTyped(names, 'prt_r/copy.location.x', 'let n = index; n * 1m').ok).toBe(true);
+  });
+  it('hide the word of the same name nowhere, and are refused where they cannot be', () => {
+    expect(refused('let pi = 3; pi')).toContain('"pi" means something already');
+    expect(refused('let sin = 3; sin')).toContain('means something already');
+    expect(refused('let r = 1; let r = 2; r')).toContain('before this one');
+    expect(refused('let r = 1 r')).toContain('A ; is missing');
+    expect(refused('let r 1; r')).toContain('A = is missing');
+    expect(refused('let r = 1;')).toContain('A value is missing at the end');
+    expect(refused('let r = 1; r + q')).toContain('Nothing here is called "q"');
+    expect(refused('let radius = 1; radus + 1')).toContain('radius');
+    expect(refused('2; 3')).toContain('A ; stands after a name');
+    expect(refused('let r = s; let s = 1; r')).toContain('Nothing here is called "s"');
+    expect(refused('let r = 1; r = 2')).toContain('single =');
+    expect(refused('let r = = 2; r')).toContain('single =');
+    expect(refused('2 = 3')).toContain('single =');
+  });
+  it('keep what they measure', () => {
+    expect(refused('let a = 30deg; a * 1m')).toContain('belongs');
+    expect(refused('let a = 30deg; a + 1m')).toContain('angle');
+  });
+  it('do not let a short text grow without end', () => {
+    const doubled = Array.from({ length: 40 }, (_, i) => `let n${i + 1} = n${i} + n${i};`).join(' ');
+    expect(refused(`let n0 = frame; ${doubled} n40`)).toContain('more than 20000 pieces');
+  });
+  it('follow renaming, are written evenly, and are proposed', () => {
+    const linked = apply(shot, setLink(shot, 'prt_b/scale.x', 'let r = Pinion.rotation.z; r / 1deg'));
+    const renamed = apply(linked, renamePart(linked, 'prt_a', 'Small wheel'));
+    expect(textOfLink(new NameTable(renamed), renamed.parts.prt_b!.links['scale.x']!)).toBe(
+      'let r = "Small wheel".rotation.z; r / 1deg',
+    );
+    expect(formatFormula('let  r=2 ;let s = (r)*3;r+( s )')).toBe('let r = 2; let s = r * 3; r + s');
+    const text = 'let reach = 2; rea';
+    expect(completeFormula(names, 'prt_b/scale.x', text, text.length).proposals[0]!.insert).toBe('reach');
+  });
+});
+
 describe('other moments', () => {
   it('at, delay, speed, travel', () => {
     expect(at('at(Pinion.rotation.z, 13) / 1deg', 40)).toBeCloseTo(120, 9);

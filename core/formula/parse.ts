@@ -16,7 +16,16 @@ export type Ast = { readonly from: number; readonly to: number } & (
   | { readonly type: 'unary'; readonly op: '-' | 'not'; readonly operand: Ast }
   | { readonly type: 'binary'; readonly op: BinaryOp; readonly left: Ast; readonly right: Ast }
   | { readonly type: 'call'; readonly name: string; readonly nameTo: number; readonly args: readonly Ast[] }
+  | { readonly type: 'let'; readonly locals: readonly Local[]; readonly body: Ast }
 );
+
+/** A name of a formula's own for a piece of it: `let r = 2m; ...`. */
+export interface Local {
+  readonly name: string;
+  readonly from: number;
+  readonly to: number;
+  readonly value: Ast;
+}
 
 export type BinaryOp =
   '+' | '-' | '*' | '/' | '%' | '^' | '<' | '<=' | '>' | '>=' | '==' | '!=' | 'and' | 'or';
@@ -62,6 +71,11 @@ export function parseFormula(text: string): Ast {
   return new Parser(tokenize(text)).formula();
 }
 
+const single = ({ from, to }: Token): Error =>
+  fault('syntax', from, to, 'A single = cannot stand here. To compare two values write ==.', [
+    { label: 'Use ==', from, to, insert: '==' },
+  ]);
+
 class Parser {
   private index = 0;
   private depth = 0;
@@ -69,9 +83,21 @@ class Parser {
   constructor(private readonly tokens: readonly Token[]) {}
 
   formula(): Ast {
-    const ast = this.expression(0);
+    const start = this.peek().from;
+    const locals = this.locals();
+    const body = this.expression(0);
+    const ast: Ast = locals.length === 0 ? body : { type: 'let', locals, body, from: start, to: body.to };
     const rest = this.peek();
     if (rest.kind !== 'end') {
+      if (rest.text === ';')
+        throw fault(
+          'syntax',
+          rest.from,
+          rest.to,
+          'A ; stands after a name of its own only, as in: let r = 2m; r * 3.',
+          [{ label: 'Leave it out', from: rest.from, to: rest.to, insert: '' }],
+        );
+      if (rest.text === '=') throw single(rest);
       if (rest.text === ')')
         throw fault('syntax', rest.from, rest.to, 'This closing parenthesis has no opening one.', [
           { label: 'Leave it out', from: rest.from, to: rest.to, insert: '' },
@@ -85,6 +111,31 @@ class Parser {
       );
     }
     return ast;
+  }
+
+  /** Names of the formula's own, at its beginning. */
+  private locals(): Local[] {
+    const found: Local[] = [];
+    for (let token = this.peek(); token.kind === 'name' && token.text === 'let'; token = this.peek()) {
+      if (this.tokens[this.index + 1]!.kind !== 'name') break;
+      this.next();
+      const { text: name, from, to } = this.next();
+      const equals = this.peek();
+      if (equals.text !== '=' || equals.kind !== 'operator')
+        throw fault('syntax', from, to, `A = is missing after "${name}": let ${name} = ...;`, [
+          { label: 'Put it in', from: to, to, insert: ' =' },
+        ]);
+      this.next();
+      const value = this.expression(0);
+      const end = this.peek();
+      if (end.text !== ';')
+        throw fault('syntax', value.from, value.to, `A ; is missing after what ${name} is.`, [
+          { label: 'Put it in', from: value.to, to: value.to, insert: ';' },
+        ]);
+      this.next();
+      found.push({ name, from, to, value });
+    }
+    return found;
   }
 
   private peek(): Token {
@@ -173,6 +224,7 @@ class Parser {
       const close = this.closing(token);
       return { ...inner, from: token.from, to: close.to };
     }
+    if (token.text === '=') throw single(token);
     const what = token.kind === 'end' ? 'at the end' : `before "${token.text}"`;
     throw fault(
       'missing-operand',

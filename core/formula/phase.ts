@@ -74,6 +74,8 @@ function firstCyclic(node: Ast): Ast | null {
       return among([node.operand]);
     case 'binary':
       return among([node.left, node.right]);
+    case 'let':
+      return among([...node.locals.map(({ value }) => value), node.body]);
     default:
       return null;
   }
@@ -95,7 +97,7 @@ export function phaseIn(text: string, angle: boolean): Phase | null {
   }
   const cyclic = firstCyclic(ast);
   if (cyclic) return inSum(cyclic);
-  return angle ? inSum(ast) : null;
+  return angle ? inSum(ast.type === 'let' ? ast.body : ast) : null;
 }
 
 /** A formula with another phase, in degrees; 0 leaves the term out. */

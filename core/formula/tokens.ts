@@ -16,7 +16,9 @@ const SPACE = /\s+/y;
 const NUMBER = /(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?/y;
 const NAME = /[\p{L}_][\p{L}\p{N}_]*/uy;
 const QUOTED = /"([^"\n]*)"/y;
-const OPERATOR = /<=|>=|==|!=|[-+*/%^(),.<>]/y;
+const OPERATOR = /<=|>=|==|!=|[-+*/%^(),.<>;]/y;
+/** A text that begins with a name of its own: a single = stands in it. */
+const LOCALS = /^\s*let\s/;
 const SAME_SIGN: ReadonlyMap<string, string> = new Map([
   ['×', '*'],
   ['·', '*'],
@@ -35,6 +37,7 @@ function matchAt(pattern: RegExp, text: string, at: number): RegExpExecArray | n
 /** Splits a formula into tokens, ending with an `end` token. Positions are UTF-16 offsets in `text`. */
 export function tokenize(text: string): Token[] {
   const tokens: Token[] = [];
+  const locals = LOCALS.test(text);
   let at = 0;
   while (at < text.length) {
     const space = matchAt(SPACE, text, at);
@@ -66,7 +69,8 @@ export function tokenize(text: string): Token[] {
       continue;
     }
     const operator =
-      matchAt(OPERATOR, text, at)?.[0] ?? (SAME_SIGN.has(text[at] ?? '') ? text[at] : undefined);
+      matchAt(OPERATOR, text, at)?.[0] ??
+      (SAME_SIGN.has(text[at] ?? '') || (locals && text[at] === '=') ? text[at] : undefined);
     if (operator !== undefined) {
       tokens.push({
         kind: 'operator',
