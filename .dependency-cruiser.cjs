@@ -14,6 +14,7 @@ const CORE = [
   'inset',
   'frame',
   'sound',
+  'report',
   'shape',
   'edit',
   'recipe',

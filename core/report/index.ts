@@ -1,0 +1,2 @@
+export * from './motion';
+export { MEASURES, reportCsv } from './table';
