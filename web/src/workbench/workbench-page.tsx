@@ -9,6 +9,7 @@ import { AddSheet } from './add/add-sheet';
 import { CommandSearch } from './command-search';
 import { Hotkeys, KeysHelp } from './hotkeys';
 import { ResponseDialog } from './links/response-dialog';
+import { ReportDialog } from './report/report-dialog';
 import { SmallFilm } from './render/here/small-film';
 import { WhyDialog } from './links/why-dialog';
 import { DeleteDialog } from './parts/delete-dialog';
@@ -101,6 +102,7 @@ export function WorkbenchPage() {
       <DeleteDialog />
       <WhyDialog />
       <ResponseDialog />
+      <ReportDialog />
       <SmallFilm />
       <div className="flex h-full flex-col">
         <TopStrip />

@@ -1,6 +1,13 @@
 import { RECIPES } from '../../../../core/recipe';
 import { useFormulaDraft } from '../formula/formula-draft';
-import { askWhy, copyChosenLink, openRecipe, pasteLink, showResponse } from '../links/link-commands';
+import {
+  askWhy,
+  copyChosenLink,
+  openRecipe,
+  pasteLink,
+  showReport,
+  showResponse,
+} from '../links/link-commands';
 import type { Command } from './command';
 import { channelChosen, channelLinked, holds } from './when';
 
@@ -48,6 +55,15 @@ export const LINK_COMMANDS: readonly Command[] = [
     shown: 'R',
     when: channelChosen,
     run: showResponse,
+  },
+  {
+    id: 'report',
+    group: 'Links',
+    label: 'Motion report: speeds, accelerations, strokes and dwells of what is chosen',
+    words: 'velocity jerk csv print pdf measure table extremes',
+    keys: 'shift+w',
+    shown: 'Shift+W',
+    run: showReport,
   },
   ...[...RECIPES.values()].map((spec): Command => ({
     id: `recipe-${spec.kind}`,

@@ -31,6 +31,9 @@ export const askWhy = (session: Session): void => withChannel(session, 'why');
 /** Opens the plot of the chosen channel. */
 export const showResponse = (session: Session): void => withChannel(session, 'response');
 
+/** Opens the motion report, with the chosen channel in it. */
+export const showReport = (session: Session): void => session.sheets.show('report');
+
 /** Opens the recipes: one kind, the recipe that wrote the chosen channel's link, or all to choose from. */
 export function openRecipe(session: Session, kind: string | null): void {
   const { shot } = session;

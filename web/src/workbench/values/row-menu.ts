@@ -155,6 +155,7 @@ function linkEntries(session: Session, of: RowMenuOf): MenuEntries {
       !animatable || kind !== 'number',
     ),
     command('response', 'Plot its response', kind === 'colour'),
+    command('report', 'Motion report', kind !== 'number'),
     command('why', 'Why does nothing move?', false),
     {
       label: 'Unlink',
