@@ -39,7 +39,9 @@ export default function ReportChart({ report, told, driver }: Props) {
     const scale = by ? driver.per : 1;
     const ends = [x[0]! * scale, x.at(-1)! * scale].sort((a, b) => a - b);
     const units = told.length > 0 ? unitsOf(told[0]!.unit, by ? driver : null) : ['', '', '', ''];
-    const alike = told.every(({ unit }) => unit === told[0]?.unit);
+    // What has another unit than the first has its axis on the right.
+    const other = told.find(({ unit }) => unit !== told[0]?.unit);
+    const others = other ? unitsOf(other.unit, by ? driver : null) : null;
     const line = { lineStyle: { color: themed('line-soft') } };
     chart.current?.setOption(
       {
@@ -47,7 +49,12 @@ export default function ReportChart({ report, told, driver }: Props) {
         legend: { top: 0, textStyle: text, type: 'plain' },
         tooltip: { trigger: 'axis', valueFormatter: (value: unknown) => digits(value as number) },
         axisPointer: { link: [{ xAxisIndex: 'all' }] },
-        grid: ROWS.map((_, i) => ({ left: 78, right: 14, top: `${TOP + i * STEP}%`, height: `${HIGH}%` })),
+        grid: ROWS.map((_, i) => ({
+          left: 78,
+          right: other ? 66 : 14,
+          top: `${TOP + i * STEP}%`,
+          height: `${HIGH}%`,
+        })),
         xAxis: ROWS.map((_, i) => ({
           type: 'value' as const,
           gridIndex: i,
@@ -61,24 +68,25 @@ export default function ReportChart({ report, told, driver }: Props) {
           axisLine: { onZero: false },
           splitLine: line,
         })),
-        yAxis: ROWS.map((row, i) => ({
+        yAxis: [...ROWS, ...(others ? ROWS : [])].map((row, k) => ({
           type: 'value' as const,
-          gridIndex: i,
-          scale: i === 0,
+          gridIndex: k % ROWS.length,
+          position: k < ROWS.length ? ('left' as const) : ('right' as const),
+          scale: k % ROWS.length === 0,
           splitNumber: 3,
-          name: alike && units[i] ? `${row} ${units[i]}` : row,
+          name: k < ROWS.length ? `${row} ${units[k]}` : others![k - ROWS.length],
           nameLocation: 'end' as const,
           nameGap: 5,
-          nameTextStyle: { ...text, align: 'left' as const },
+          nameTextStyle: { ...text, align: k < ROWS.length ? ('left' as const) : ('right' as const) },
           axisLabel: { ...text, formatter: digits },
-          splitLine: line,
+          splitLine: k < ROWS.length ? line : { show: false },
         })),
         series: report.subjects.flatMap(({ curves }, s) =>
           curves.map(({ values }, i) => ({
             type: 'line',
             name: told[s]?.name ?? '',
             xAxisIndex: i,
-            yAxisIndex: i,
+            yAxisIndex: told[s]!.unit === told[0]!.unit ? i : i + ROWS.length,
             showSymbol: false,
             lineStyle: { color: themed(COLOURS[s % COLOURS.length]!), width: 1.8 },
             itemStyle: { color: themed(COLOURS[s % COLOURS.length]!) },

@@ -75,7 +75,7 @@ function OneSubject(props: {
               </td>
               <td className="num text-right">{digits(least.value * told.per)}</td>
               <td className="pl-2 text-right">{place(least.frame)}</td>
-              <td className="num text-right">{digits(most.value * told.per)}</td>
+              <td className="num pl-2 text-right">{digits(most.value * told.per)}</td>
               <td className="pl-2 text-right">{place(most.frame)}</td>
             </tr>
           ))}
@@ -89,8 +89,11 @@ function OneSubject(props: {
         {later !== null && (
           <>
             {' '}
-            · its most comes {digits(Math.abs(later))} frames {later < 0 ? 'before' : 'after'} that of{' '}
-            {first!.name}
+            · its most comes{' '}
+            {Math.abs(later) < 0.01
+              ? 'together with'
+              : `${digits(Math.abs(later))} frames ${later < 0 ? 'before' : 'after'}`}{' '}
+            that of {first!.name}
           </>
         )}
       </p>

@@ -74,12 +74,12 @@ export default function ReportSheet() {
     <div className="flex min-h-0 flex-1 flex-col print-this">
       <div className="flex items-center gap-2">
         <DialogTitle className="mr-auto">Motion report of {session.doc.now.name}</DialogTitle>
-        <button type="button" className="btn" disabled={!report} onClick={save}>
+        <button type="button" className="btn not-printed" disabled={!report} onClick={save}>
           Save as CSV
         </button>
         <button
           type="button"
-          className="btn"
+          className="btn not-printed"
           disabled={!report}
           title="On paper, or as PDF by the browser's own dialog"
           onClick={() => window.print()}
@@ -87,7 +87,7 @@ export default function ReportSheet() {
           <Printer size={14} aria-hidden="true" />
           Print
         </button>
-        <DialogLeave>Close</DialogLeave>
+        <DialogLeave className="not-printed">Close</DialogLeave>
       </div>
       <ul className="mt-2 flex flex-wrap gap-1.5" aria-label="What is told of">
         {known.map((subject) => (
@@ -99,7 +99,7 @@ export default function ReportSheet() {
             <button
               type="button"
               aria-label={`Leave out ${toldOf(shot, subject).name}`}
-              className="rounded-full p-0.5 text-ink-3 hover:bg-line-soft hover:text-now"
+              className="not-printed rounded-full p-0.5 text-ink-3 hover:bg-line-soft hover:text-now"
               onClick={() => setSubjects(known.filter((other) => !sameSubject(other, subject)))}
             >
               <X size={12} aria-hidden="true" />
@@ -195,7 +195,7 @@ function AddSubject(props: { part: string | null; full: boolean; onAdd(subject: 
   const channels = part !== null && shot.parts[part] ? channelsReachedFrom(shot, part) : [];
   if (full) return <li className="self-center text-ink-3">{SUBJECTS} at most</li>;
   return (
-    <li className="flex items-center gap-1.5">
+    <li className="not-printed flex items-center gap-1.5">
       <Plus size={14} className="text-ink-3" aria-hidden="true" />
       <span className="flex w-40">
         <PartSelect
