@@ -19,6 +19,7 @@ const CORE = [
   'edit',
   'recipe',
   'check',
+  'find',
   'reel',
   'format',
   'testing',
