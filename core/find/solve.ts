@@ -141,6 +141,10 @@ function oneUnknown(
     }
     if (off[SCAN] === 0) places.push(xs[SCAN]!);
   }
+  const several =
+    wanted.kind === 'is' && places.length > 1
+      ? `There are ${places.length} answers within the limits.`
+      : null;
   if (places.length === 0)
     for (let i = 0; i <= SCAN; i++) {
       const here = miss(ys[i]!);
@@ -150,10 +154,6 @@ function oneUnknown(
       places.push(brentLeast((x) => miss(f(x)), a, b, fine).x);
     }
   told(1);
-  const several =
-    wanted.kind === 'is' && places.length > 1
-      ? `There are ${places.length} answers within the limits.`
-      : null;
   return {
     places: places.map((x) => [x]),
     note:
