@@ -88,6 +88,32 @@ describe('what values must be', () => {
     expect(found.answers[0]!.at[0]).toBeCloseTo(0.5, 4);
     expect(found.answers[0]!.at[1]).toBeCloseTo(Math.sqrt(4 + 0.25), 4);
   });
+  it('is found for the swing of a four-bar: coupler by which its rocker goes up to 120 degrees', () => {
+    const bars: Shot = {
+      ...engine,
+      parts: {
+        ...engine.parts,
+        prt_p: hub('Rocker', {
+          links: {
+            'rotation.z': {
+              formula: 'fourbar(Crank.rotation.z, 0.4m, dial.rod, 0.8m, 1m)',
+              refs: { Crank: 'prt_c', 'dial.rod': 'dia_r' },
+            },
+          },
+        }),
+      },
+    };
+    const found = find(bars, {
+      formula: 'Rocker.rotation.z',
+      moment: { kind: 'most', from: 0, to: 96 },
+      wanted: { kind: 'is', target: 120 },
+      unknowns: [{ address: 'dia_r/value', least: 1, most: 1.4 }],
+    });
+    // Crank and coupler lie over one another there: by the law of cosines in what is left of the four bars.
+    const coupler = 0.4 + Math.sqrt(1 + 0.64 - 2 * 0.8 * Math.cos(Math.PI / 3));
+    expect(found.answers[0]!.at[0]).toBeCloseTo(coupler, 7);
+    expect(found.now).toBeNaN();
+  });
   it('are whole where the value is', () => {
     const found = ask({
       formula: 'Row.copies * 0.3',

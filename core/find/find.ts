@@ -1,7 +1,8 @@
 import { channelAt, linkOf, storedValue, trackOf, type Shot } from '../document';
 import { apply, addDial, setLink, setValues, type Change } from '../edit';
-import { compile, Evaluator, type LoudnessTables, type Plan } from '../evaluate';
+import { chainOf, compile, Evaluator, linkMap, type LoudnessTables, type Plan } from '../evaluate';
 import { checkTyped, NameTable } from '../formula';
+import { brentLeast } from './brent';
 import { solve, type Solved, type Unknown, type Wanted } from './solve';
 
 /** Unknowns of one question. */
@@ -30,6 +31,8 @@ export interface Question {
 /** A question that cannot be asked: what is wrong with it, and what would do. */
 export class FindRefused extends Error {}
 
+/** Part of a frame within which a least or most over frames is found. */
+const TURNING = 1e-5;
 /** Frames of a range that are looked at. */
 const MOST_FRAMES = 2000;
 
@@ -59,6 +62,10 @@ function freeDial(shot: Shot): string {
   while (names.has(name)) name += '_';
   return name;
 }
+
+/** What a formula measures. @throws FindRefused with what is wrong in it */
+export const measureOf = (shot: Shot, formula: string): (typeof QUANTITIES)[number] =>
+  withGoal(shot, formula).unit;
 
 /** Why a value cannot be changed to find something, or `null`. */
 export function changeTrouble(shot: Shot, address: string): string | null {
@@ -95,9 +102,11 @@ function numberOf(
   let evaluator = new Evaluator(plan);
   // What formulas ask of other moments knows nothing of values that are only put over.
   const asks = plan.probes.length > 0;
+  // A link that gives no number leaves its channel what it was: that is not what was asked for.
+  const above = [...chainOf(linkMap(plan), goal, 'up'), goal].filter((address) => plan.linkOf.has(address));
   const at = (frame: number): number => {
     evaluator.evaluate(frame);
-    return evaluator.hasFailed(goal) ? NaN : evaluator.number(goal);
+    return above.some((address) => evaluator.hasFailed(address)) ? NaN : evaluator.number(goal);
   };
   const frames =
     moment.kind === 'frame'
@@ -110,13 +119,17 @@ function numberOf(
       evaluator = new Evaluator(plan);
     } else evaluator.setOverrides(put);
     if (moment.kind === 'frame') return at(moment.frame);
-    let found = moment.kind === 'least' ? Infinity : -Infinity;
+    const sign = moment.kind === 'least' ? 1 : -1;
+    let [best, where] = [Infinity, moment.from];
     for (const frame of frames) {
-      const value = at(frame);
+      const value = sign * at(frame);
       if (!Number.isFinite(value)) return NaN;
-      found = moment.kind === 'least' ? Math.min(found, value) : Math.max(found, value);
+      if (value < best) [best, where] = [value, frame];
     }
-    return found;
+    // The turning point lies between frames as a rule.
+    const [low, high] = [Math.max(moment.from, where - 1), Math.min(moment.to, where + 1)];
+    const turning = brentLeast((frame) => sign * at(frame), low, high, TURNING);
+    return sign * Math.min(best, turning.value);
   };
 }
 

@@ -9,6 +9,7 @@ import { AddSheet } from './add/add-sheet';
 import { CommandSearch } from './command-search';
 import { Hotkeys, KeysHelp } from './hotkeys';
 import { ResponseDialog } from './links/response-dialog';
+import { FindDialog } from './find/find-dialog';
 import { ReportDialog } from './report/report-dialog';
 import { SmallFilm } from './render/here/small-film';
 import { WhyDialog } from './links/why-dialog';
@@ -103,6 +104,7 @@ export function WorkbenchPage() {
       <WhyDialog />
       <ResponseDialog />
       <ReportDialog />
+      <FindDialog />
       <SmallFilm />
       <div className="flex h-full flex-col">
         <TopStrip />

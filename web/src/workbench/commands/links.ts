@@ -2,6 +2,7 @@ import { RECIPES } from '../../../../core/recipe';
 import { useFormulaDraft } from '../formula/formula-draft';
 import {
   askWhy,
+  findValue,
   copyChosenLink,
   openRecipe,
   pasteLink,
@@ -64,6 +65,15 @@ export const LINK_COMMANDS: readonly Command[] = [
     keys: 'shift+w',
     shown: 'Shift+W',
     run: showReport,
+  },
+  {
+    id: 'find-value',
+    group: 'Links',
+    label: 'Find a value: by which another one becomes what is wanted',
+    words: 'solve goal seek optimise least most root teeth ratio fit target',
+    keys: 'shift+f',
+    shown: 'Shift+F',
+    run: findValue,
   },
   ...[...RECIPES.values()].map((spec): Command => ({
     id: `recipe-${spec.kind}`,

@@ -34,6 +34,9 @@ export const showResponse = (session: Session): void => withChannel(session, 're
 /** Opens the motion report, with the chosen channel in it. */
 export const showReport = (session: Session): void => session.sheets.show('report');
 
+/** Opens the search for values by which a number becomes what is wanted. */
+export const findValue = (session: Session): void => session.sheets.show('find');
+
 /** Opens the recipes: one kind, the recipe that wrote the chosen channel's link, or all to choose from. */
 export function openRecipe(session: Session, kind: string | null): void {
   const { shot } = session;

@@ -1,12 +1,11 @@
 import { Plus, Printer, X } from 'lucide-react';
 import { lazy, Suspense, useMemo, useState } from 'react';
-import { channelsReachedFrom } from '../../../../core/document';
 import { chainOf, linkMap } from '../../../../core/evaluate';
 import { AXES, reportCsv, SUBJECTS, type MotionSubject } from '../../../../core/report';
 import { saveFile } from '../../shared/save-file';
 import { DialogLeave, DialogTitle } from '../../ui/dialog-frame';
 import { useChoice, useSession, useShot } from '../session';
-import { PartSelect } from '../values/part-select';
+import { ValuePick } from '../values/value-pick';
 import { ReportFacts } from './report-facts';
 import { sameSubject, toldOf } from './subjects';
 import { useReport } from './use-report';
@@ -189,57 +188,29 @@ export default function ReportSheet() {
 
 /** Chooses a part and what of it is told. */
 function AddSubject(props: { part: string | null; full: boolean; onAdd(subject: MotionSubject): void }) {
-  const { full, onAdd } = props;
-  const shot = useShot((state) => state.shot);
-  const [part, setPart] = useState(props.part);
-  const channels = part !== null && shot.parts[part] ? channelsReachedFrom(shot, part) : [];
+  const { part, full, onAdd } = props;
   if (full) return <li className="self-center text-ink-3">{SUBJECTS} at most</li>;
   return (
     <li className="not-printed flex items-center gap-1.5">
       <Plus size={14} className="text-ink-3" aria-hidden="true" />
-      <span className="flex w-40">
-        <PartSelect
-          shot={shot}
-          value={part}
-          none="a part..."
-          title="Part"
-          fits={() => true}
-          onChoose={setPart}
-        />
-      </span>
-      <select
-        aria-label="What of it"
-        className="input-field h-[22px] w-48 px-1"
-        value=""
-        disabled={part === null}
-        onChange={(event) => onAdd(JSON.parse(event.target.value) as MotionSubject)}
-      >
-        <option value="">add a value...</option>
-        {part !== null && shot.parts[part] && (
-          <>
-            {AXES.map((axis) => {
-              const subject: MotionSubject = { kind: 'place', part, axis };
-              return (
-                <option key={axis} value={JSON.stringify(subject)}>
-                  in the world along {axis.toUpperCase()}
-                </option>
-              );
-            })}
-            <option value={JSON.stringify({ kind: 'way', part })}>the way that it goes</option>
-          </>
-        )}
-        {channels
-          .filter(({ spec }) => spec.kind === 'number')
-          .map(({ owner, path, spec }) => (
-            <option
-              key={`${owner}/${path}`}
-              value={JSON.stringify({ kind: 'channel', address: `${owner}/${path}` })}
-            >
-              {spec.label.toLowerCase()}
-              {spec.axis ? ` ${spec.axis.toUpperCase()}` : ''}
-            </option>
-          ))}
-      </select>
+      <ValuePick
+        part={part}
+        fits={() => true}
+        others={(of) => [
+          ...AXES.map((axis) => ({
+            label: `in the world along ${axis.toUpperCase()}`,
+            value: `place ${axis} ${of}`,
+          })),
+          { label: 'the way that it goes', value: `way - ${of}` },
+        ]}
+        onPick={(value) => onAdd(subjectOf(value))}
+      />
     </li>
   );
+}
+
+function subjectOf(value: string): MotionSubject {
+  const [kind, axis, part] = value.split(' ');
+  if (kind === 'place') return { kind, part: part!, axis: axis as (typeof AXES)[number] };
+  return kind === 'way' ? { kind, part: part! } : { kind: 'channel', address: value };
 }

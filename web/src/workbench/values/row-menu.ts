@@ -156,6 +156,7 @@ function linkEntries(session: Session, of: RowMenuOf): MenuEntries {
     ),
     command('response', 'Plot its response', kind === 'colour'),
     command('report', 'Motion report', kind !== 'number'),
+    command('find-value', 'Find a value for it...', kind !== 'number'),
     command('why', 'Why does nothing move?', false),
     {
       label: 'Unlink',

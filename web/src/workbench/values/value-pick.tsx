@@ -1,0 +1,62 @@
+import { useState } from 'react';
+import { channelsReachedFrom, type Channel } from '../../../../core/document';
+import { channelLabel } from '../../../../core/edit';
+import { useShot } from '../session';
+import { PartSelect } from './part-select';
+
+/** Something else that can be picked of a part. */
+export interface OtherPick {
+  readonly label: string;
+  readonly value: string;
+}
+
+/** Picks a value: a part, then one of its channels, or something else of it. */
+export function ValuePick(props: {
+  /** Part that is offered first. */
+  part: string | null;
+  fits(channel: Channel): boolean;
+  others?(part: string): readonly OtherPick[];
+  /** @param value address of a channel, or the value of something else */
+  onPick(value: string): void;
+}) {
+  const { fits, others, onPick } = props;
+  const shot = useShot((state) => state.shot);
+  const [chosen, setPart] = useState(props.part);
+  const part = chosen !== null && shot.parts[chosen] ? chosen : null;
+  const channels = part === null ? [] : channelsReachedFrom(shot, part);
+  return (
+    <>
+      <span className="flex w-40">
+        <PartSelect
+          shot={shot}
+          value={part}
+          none="a part..."
+          title="Part"
+          fits={() => true}
+          onChoose={setPart}
+        />
+      </span>
+      <select
+        aria-label="What of it"
+        className="input-field h-[22px] w-44 px-1"
+        value=""
+        disabled={part === null}
+        onChange={(event) => onPick(event.target.value)}
+      >
+        <option value="">add a value...</option>
+        {(part === null ? [] : (others?.(part) ?? [])).map(({ label, value }) => (
+          <option key={value} value={value}>
+            {label}
+          </option>
+        ))}
+        {channels
+          .filter((channel) => channel.spec.kind === 'number' && fits(channel))
+          .map(({ owner, path, spec }) => (
+            <option key={`${owner}/${path}`} value={`${owner}/${path}`}>
+              {channelLabel(spec)}
+            </option>
+          ))}
+      </select>
+    </>
+  );
+}
