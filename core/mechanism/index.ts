@@ -8,3 +8,4 @@ export * from './belt';
 export * from './meet';
 export * from './reach';
 export * from './spring';
+export * from './good-practice';

@@ -2,7 +2,10 @@ import {
   belt,
   bevelCones,
   centreDistance,
+  contactRatio,
+  gearWarnings,
   innerCentreDistance,
+  innerContactRatio,
   meshPhase,
   planetary,
   planetaryStart,
@@ -55,7 +58,16 @@ export const GEAR_OUTER: RecipeSpec = {
     const phase = meshPhase(z1, z2, kit.number('direction'), 0);
     return {
       links: [[kit.address('driven'), `mesh(${kit.ref(kit.address('driver'))}, ${z1}, ${z2})${plus(phase)}`]],
-      facts: { 'centre distance': centreDistance(kit.number('module'), z1, z2), ratio: -z1 / z2, phase },
+      facts: {
+        'centre distance': centreDistance(kit.number('module'), z1, z2),
+        ratio: -z1 / z2,
+        phase,
+        'contact ratio': contactRatio(z1, z2),
+      },
+      warnings: gearWarnings(contactRatio(z1, z2), [
+        ['The driver', z1],
+        ['The driven gear', z2],
+      ]),
     };
   },
 };
@@ -80,7 +92,13 @@ export const GEAR_INNER: RecipeSpec = {
       links: [
         [kit.address('driven'), `mesh(${kit.ref(kit.address('driver'))}, ${z1}, -${z2})${plus(phase)}`],
       ],
-      facts: { 'centre distance': innerCentreDistance(kit.number('module'), z1, z2), ratio: z1 / z2, phase },
+      facts: {
+        'centre distance': innerCentreDistance(kit.number('module'), z1, z2),
+        ratio: z1 / z2,
+        phase,
+        'contact ratio': innerContactRatio(z1, z2),
+      },
+      warnings: gearWarnings(innerContactRatio(z1, z2), [['The gear inside', z1]]),
     };
   },
 };

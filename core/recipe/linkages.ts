@@ -1,6 +1,15 @@
 import { splitAddress } from '../document';
 import { writtenName } from '../formula';
-import { CAM_LAWS, camTrouble, fourBarTrouble, intermittentSizes, isGrashof, rollAngle } from '../mechanism';
+import {
+  CAM_LAWS,
+  camTrouble,
+  fourBarTrouble,
+  intermittentSizes,
+  isGrashof,
+  rollAngle,
+  transmissionRange,
+  transmissionWarnings,
+} from '../mechanism';
 import { angle, digits, length, plus, type Kit, type RecipeSpec, type Setting } from './recipe';
 
 const driver = { name: 'driver', label: 'Driver', kind: 'angle' } as const;
@@ -95,11 +104,14 @@ export const FOUR_BAR: RecipeSpec = {
     }
     const numbers = `${phased(kit)}, ${bars.map(length).join(', ')}${kit.is('crossed') ? ', -1' : ''}`;
     const coupler = kit.optional('coupler');
+    const range = transmissionRange(a, b, c, d);
     return {
       links: [
         [kit.address('rocker'), `fourbar(${numbers})`],
         ...(coupler ? [[coupler, `coupler(${numbers})`] as const] : []),
       ],
+      facts: { 'least transmission angle': range[0], 'most transmission angle': range[1] },
+      warnings: transmissionWarnings(range),
     };
   },
 };

@@ -38,6 +38,7 @@ function cook(
   formulas: string[];
   at: (turn: number, address: string, driver?: string) => number;
   facts: Record<string, number>;
+  warnings: readonly string[];
   shot: Shot;
 } {
   const { change, written } = applyRecipe(base, RECIPES.get(kind)!, roles, settings, undefined, () => 0.5);
@@ -47,6 +48,7 @@ function cook(
   return {
     shot,
     facts: { ...written.facts },
+    warnings: written.warnings ?? [],
     formulas: written.links.map(([, formula]) => formula),
     at: (turn, address, driver = A) => {
       const turned = apply(shot, setValues(shot, [[driver, turn]]));
@@ -63,6 +65,19 @@ describe('gears (ISO 54; ISO 21771; Shigley, chapter 13)', () => {
     expect(pair.formulas).toEqual(['mesh(Crank.rotation.z, 20, 40) + 4.5deg']);
     expect(pair.at(360, B)).toBeCloseTo(-175.5, 9);
     expect(pair.facts['centre distance']).toBe(60);
+  });
+  it('says what handbooks have against it, and is made all the same', () => {
+    const pair = cook('gear-outer', { driver: A, driven: B }, { teeth1: 16, teeth2: 56 });
+    expect(pair.warnings).toHaveLength(1);
+    expect(pair.warnings[0]).toContain('The driver has 16 teeth: below 18 they are undercut');
+    expect(pair.facts['contact ratio']).toBeGreaterThan(1.5);
+    expect(cook('gear-outer', { driver: A, driven: B }, { teeth1: 18, teeth2: 72 }).warnings).toEqual([]);
+    expect(cook('gear-inner', { driver: A, driven: B }, { teeth1: 12, teeth2: 60 }).warnings[0]).toContain(
+      '12 teeth',
+    );
+    const bars = cook('four-bar', { driver: A, rocker: B, coupler: C }, {});
+    expect(bars.facts['least transmission angle']).toBeCloseTo(26.3843297, 6);
+    expect(bars.warnings[0]).toContain('The transmission angle goes from 26.38 to 86.42 degrees');
   });
   it('inner pair: the same way round', () => {
     const pair = cook('gear-inner', { driver: A, driven: B }, { teeth1: 20, teeth2: 60, module: 2 });

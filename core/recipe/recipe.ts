@@ -57,6 +57,8 @@ export interface Written {
   readonly values?: readonly (readonly [address: string, value: Value])[];
   /** Numbers worth knowing: centre distance, ratio, stroke, ... In metres and degrees. */
   readonly facts?: Readonly<Record<string, number>>;
+  /** What handbooks have against it, in sentences; it is made all the same. */
+  readonly warnings?: readonly string[];
 }
 
 export interface RecipeSpec {

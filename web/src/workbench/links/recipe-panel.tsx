@@ -387,6 +387,15 @@ function Outcome({ trial }: { trial: Trial & { ok: true } }) {
           ))}
         </dl>
       )}
+      {(written.warnings ?? []).map((warning) => (
+        <p
+          key={warning}
+          className="rounded bg-brass-wash px-2 py-1 leading-snug"
+          data-testid="recipe-warning"
+        >
+          {warning}
+        </p>
+      ))}
       <ul aria-label="Formulas">
         {written.links.map(([address, formula]) => (
           <li key={address} className="mb-1">
