@@ -11,9 +11,7 @@ import './theme.css';
 const ProjectsPage = lazy(() =>
   import('./projects/projects-page').then((module) => ({ default: module.ProjectsPage })),
 );
-const ReelPage = lazy(() =>
-  import('./reel/reel-page').then((module) => ({ default: module.ReelPage })),
-);
+const ReelPage = lazy(() => import('./reel/reel-page').then((module) => ({ default: module.ReelPage })));
 const RendersPage = lazy(() =>
   import('./renders/renders-page').then((module) => ({ default: module.RendersPage })),
 );

@@ -3,7 +3,8 @@ import type { NoteTrack } from '../../../../core/format/midi';
 import { Slice } from './slice';
 
 export type FootTab = 'keys' | 'curves' | 'links';
-export type SheetName = 'add' | 'shot' | 'search' | 'keys' | 'render' | 'why' | 'response' | 'report' | 'find' | 'small-film';
+export type SheetName =
+  'add' | 'shot' | 'search' | 'keys' | 'render' | 'why' | 'response' | 'report' | 'find' | 'small-film';
 
 /** A recipe on its way: which one, of what, with which numbers; `id` when one of the document is edited. */
 export interface OpenRecipe {
