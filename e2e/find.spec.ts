@@ -1,7 +1,7 @@
 import { expect, test } from '@playwright/test';
 import { blankShot, type Shot } from '../core/document';
 import { addDial, addPart, apply, setLink } from '../core/edit';
-import { keptShot, openShot, url } from './workbench';
+import { keptShot, newShot, openShot } from './workbench';
 
 /** A four-bar whose coupler is a dial: crank 40, coupler 120, rocker 80, ground 100. */
 async function fourBar(): Promise<string> {
@@ -22,16 +22,7 @@ async function fourBar(): Promise<string> {
     shot,
     setLink(shot, `${rocker}/rotation.z`, 'fourbar(Crank.rotation.z, 40mm, dial.coupler, 80mm, 100mm)'),
   );
-  const post = async (path: string, body: unknown): Promise<string> => {
-    const answer = await fetch(url(`/api${path}`), {
-      method: 'POST',
-      headers: { 'Content-Type': 'application/json' },
-      body: JSON.stringify(body),
-    });
-    return ((await answer.json()) as { id: string }).id;
-  };
-  const project = await post('/projects', { name: 'Linkage' });
-  return post(`/projects/${project}/shots`, { name: 'Four bars', document: shot });
+  return newShot('Four bars', shot);
 }
 
 test('the coupler of a four-bar is found for a wanted swing, taken, and undone', async ({ page }) => {

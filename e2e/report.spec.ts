@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
 import { blankShot, type Shot } from '../core/document';
 import { addPart, apply, setLink } from '../core/edit';
-import { choosePart, openShot, url } from './workbench';
+import { choosePart, newShot, openShot } from './workbench';
 
 /** A crank that turns once round in 96 frames, and a slider that it drives: throw 1, rod 3. */
 async function sliderCrank(): Promise<string> {
@@ -16,16 +16,7 @@ async function sliderCrank(): Promise<string> {
   const [crank, slider] = [add('hub', 'Crank'), add('hub', 'Slider')];
   shot = apply(shot, setLink(shot, `${crank}/rotation.z`, 'turns(frame / 96)'));
   shot = apply(shot, setLink(shot, `${slider}/location.x`, 'slider(Crank.rotation.z, 10mm, 30mm)'));
-  const project = await post('/projects', { name: 'Engine house' });
-  return post(`/projects/${project}/shots`, { name: 'Piston', document: shot });
-}
-async function post(path: string, body: unknown): Promise<string> {
-  const answer = await fetch(url(`/api${path}`), {
-    method: 'POST',
-    headers: { 'Content-Type': 'application/json' },
-    body: JSON.stringify(body),
-  });
-  return ((await answer.json()) as { id: string }).id;
+  return newShot('Piston', shot);
 }
 
 test('a slider is told of over its crank, by the numbers of the handbook, and saved as a table', async ({

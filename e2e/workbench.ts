@@ -30,6 +30,20 @@ export async function demoCopy(server = url(), name = 'Full ride'): Promise<stri
   return ((await answer.json()) as { id: string }).id;
 }
 
+/** A shot of its own for a test, in a project of its own. @returns its id */
+export async function newShot(name: string, document: Shot, server = url()): Promise<string> {
+  const post = async (path: string, body: unknown): Promise<string> => {
+    const answer = await fetch(`${server}/api${path}`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify(body),
+    });
+    return ((await answer.json()) as { id: string }).id;
+  };
+  const project = await post('/projects', { name: `Project of ${name}` });
+  return post(`/projects/${project}/shots`, { name, document });
+}
+
 /**
  * Opens a shot with nothing drawn in its view, for tests that do not look at the picture: where a processor draws, most
  * of a test's time would go into it.

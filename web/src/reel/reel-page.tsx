@@ -3,9 +3,9 @@ import { FileOutput, Redo2, Undo2 } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import type { ShotCard } from '../../../wire';
-import { api, ServerProblem } from '../shared/api';
+import { api } from '../shared/api';
 import { Mark } from '../shared/mark';
-import { Failed, Loading } from '../shared/states';
+import { CannotOpen, Loading } from '../shared/states';
 import { ThemeSwitch } from '../shared/theme-switch';
 import { ItemForm } from './item-form';
 import type { Keeping } from './open-reel';
@@ -42,24 +42,8 @@ export function ReelPage() {
       document.title = 'Whirl';
     };
   }, [opened.data]);
-  if (opened.isError) {
-    const gone = opened.error instanceof ServerProblem && opened.error.status === 404;
-    return (
-      <div className="flex h-full">
-        <Failed
-          title={gone ? 'This reel is not there' : 'The reel cannot be opened'}
-          error={opened.error}
-          onRetry={() => void opened.refetch()}
-        >
-          <p className="mb-4">
-            <Link to="/" className="font-semibold text-teal underline">
-              All projects
-            </Link>
-          </p>
-        </Failed>
-      </div>
-    );
-  }
+  if (opened.isError)
+    return <CannotOpen what="reel" error={opened.error} onRetry={() => void opened.refetch()} />;
   if (!session)
     return (
       <div className="flex h-full">

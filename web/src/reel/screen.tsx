@@ -6,7 +6,7 @@ import { themed, useEvening } from '../shared/theme';
 import { NumberBox } from './number-box';
 import { goToCut, splitHere } from './reel-edits';
 import { paintSeen } from './reel-pictures';
-import { useDrawn, useReel, useReelSession, useReelTime } from './reel-session';
+import { useDrawn, useReel, useReelSession, useReelShots, useReelTime } from './reel-session';
 
 /** The picture of the reel at the playhead, and what plays it. */
 export function Screen() {
@@ -27,18 +27,25 @@ function Picture() {
   const empty = useReel((state) => state.reel.items.length === 0);
   const failed = useDrawn((state) => state.failed);
   const evening = useEvening();
+  const shots = useReelShots();
+  const here = session.pictures.seen(frame);
+  // A shot that is gone is black in the reel.
+  const gone = [here?.picture.below, here?.picture.shown].flatMap((layer) => {
+    const item = layer?.item;
+    const reason = item?.kind === 'shot' ? shots[item.shot]?.failed : null;
+    return item?.kind === 'shot' && reason && !shots[item.shot]!.shot ? [`${item.name}: ${reason}`] : [];
+  })[0];
   useEffect(() => {
     const to = canvas.current?.getContext('2d', { alpha: false });
     const seen = session.pictures.seen(frame);
     if (!to) return;
-    if (!seen) {
+    if (!seen || gone !== undefined) {
       to.fillStyle = themed('film');
       to.fillRect(0, 0, to.canvas.width, to.canvas.height);
-      to.canvas.dataset.frame = '';
+      to.canvas.dataset.frame = gone === undefined ? '' : String(frame);
     } else if (paintSeen(to, seen, 'black')) to.canvas.dataset.frame = String(frame);
-  }, [session, frame, came, width, height, evening]);
-  const seen = session.pictures.seen(frame);
-  const why = [...failed.values()][0];
+  }, [session, frame, came, width, height, evening, gone]);
+  const why = gone ?? [...failed.values()][0];
   const scale = Math.min(1, 960 / Math.max(width, height));
   return (
     <div className="relative flex min-h-0 flex-1 items-center justify-center overflow-hidden bg-view p-2">
@@ -56,7 +63,7 @@ function Picture() {
           The reel is empty. Click a shot on the left to put it in.
         </p>
       )}
-      {!empty && seen && !seen.whole && (
+      {!empty && here && !here.whole && (
         <span role="status" className="absolute bottom-3 left-3 rounded bg-strip px-2 py-1 text-paper">
           {why === undefined ? `Drawing frame ${frame}...` : `Frame ${frame} cannot be drawn: ${why}`}
         </span>

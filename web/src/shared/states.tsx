@@ -1,4 +1,6 @@
 import { useEffect, useState, type ReactNode } from 'react';
+import { Link } from 'react-router';
+import { ServerProblem } from './api';
 
 const SHOWN_AFTER_MS = 200;
 
@@ -39,6 +41,26 @@ export function Failed({
       <button type="button" className="btn btn-strong" onClick={onRetry}>
         Try again
       </button>
+    </div>
+  );
+}
+
+/** Says that a shot or a reel cannot be opened, or is not there, and leads back to all projects. */
+export function CannotOpen({ what, error, onRetry }: { what: string; error: unknown; onRetry(): void }) {
+  const gone = error instanceof ServerProblem && error.status === 404;
+  return (
+    <div className="flex h-full">
+      <Failed
+        title={gone ? `This ${what} is not there` : `The ${what} cannot be opened`}
+        error={error}
+        onRetry={onRetry}
+      >
+        <p className="mb-4">
+          <Link to="/" className="font-semibold text-teal underline">
+            All projects
+          </Link>
+        </p>
+      </Failed>
     </div>
   );
 }

@@ -1,9 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { Group, Panel, Separator } from 'react-resizable-panels';
-import { Link, useParams } from 'react-router';
-import { api, ServerProblem } from '../shared/api';
-import { Failed, Loading } from '../shared/states';
+import { useParams } from 'react-router';
+import { api } from '../shared/api';
+import { CannotOpen, Loading } from '../shared/states';
 import { Foot } from './foot/foot';
 import { AddSheet } from './add/add-sheet';
 import { CommandSearch } from './command-search';
@@ -66,24 +66,8 @@ export function WorkbenchPage() {
     };
   }, [opened.data]);
 
-  if (opened.isError) {
-    const gone = opened.error instanceof ServerProblem && opened.error.status === 404;
-    return (
-      <div className="flex h-full">
-        <Failed
-          title={gone ? 'This shot is not there' : 'The shot cannot be opened'}
-          error={opened.error}
-          onRetry={() => void opened.refetch()}
-        >
-          <p className="mb-4">
-            <Link to="/" className="font-semibold text-teal underline">
-              All projects
-            </Link>
-          </p>
-        </Failed>
-      </div>
-    );
-  }
+  if (opened.isError)
+    return <CannotOpen what="shot" error={opened.error} onRetry={() => void opened.refetch()} />;
   if (!session)
     return (
       <div className="flex h-full">
