@@ -38,7 +38,7 @@ describe('the frames of a film', () => {
   });
   it('are compared with those of films of the same shot that have some in common', () => {
     const job = (id: string, more: Partial<RenderJob> = {}): RenderJob =>
-      ({ id, shotId: 's', drawn: 5, first: 1, last: 20, ...more }) as RenderJob;
+      ({ id, shotId: 's', reelId: null, drawn: 5, first: 1, last: 20, ...more }) as RenderJob;
     const all = [
       job('self'),
       job('other'),
@@ -49,5 +49,7 @@ describe('the frames of a film', () => {
     ];
     expect(earlierFilms(all[0]!, all).map((each) => each.id)).toEqual(['other', 'touching']);
     expect(earlierFilms(job('gone', { shotId: null }), all)).toEqual([]);
+    const reels = ['r', 'r', 'q'].map((reelId, i) => job(`reel ${i}`, { shotId: null, reelId }));
+    expect(earlierFilms(reels[0]!, [...all, ...reels]).map((each) => each.id)).toEqual(['reel 1']);
   });
 });
