@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
-import type { Key, Shot } from '../document';
+import type { Shot, Track } from '../document';
 import { emptyShot, hub } from '../testing/random-shot';
 import { compile, Evaluator, explainFailure } from './index';
 
-type Keys = readonly (readonly [frame: number, value: number, manner?: Key['manner']])[];
+type Keys = readonly (readonly [frame: number, value: number, manner?: Track['keys'][string]['manner']])[];
 
 /** A hub whose scale follows keys, and another one whose scale is linked by a formula; frames from 0 on, 24 a second. */
 function scene(keys: Keys, formula: string, more: Partial<Shot['setup']> = {}): Shot {

@@ -57,27 +57,27 @@ export function Shelf({ shots }: { shots: readonly ShotCard[] }) {
         )}
       </div>
       <ul className="min-h-0 flex-1 overflow-y-auto">
-        {shots.map((shot) => (
-          <li key={shot.id}>
+        {shots.map((card) => (
+          <li key={card.id}>
             <button
               type="button"
               className="flex w-full items-center gap-2 border-b border-line-soft px-2 py-1.5 text-left hover:bg-raised"
-              title={`Put ${shot.name} into the reel`}
-              onClick={() => addShot(session, shot)}
+              title={`Put ${card.name} into the reel`}
+              onClick={() => addShot(session, card)}
             >
               <span className="block h-9 w-16 flex-none overflow-hidden rounded bg-film">
-                {shot.pictureRevision !== null && (
+                {card.pictureRevision !== null && (
                   <img
-                    src={`/api/shots/${shot.id}/picture?revision=${shot.pictureRevision}`}
+                    src={`/api/shots/${card.id}/picture?revision=${card.pictureRevision}`}
                     alt=""
                     className="size-full object-cover"
                   />
                 )}
               </span>
               <span className="min-w-0">
-                <b className="block truncate">{shot.name}</b>
+                <b className="block truncate">{card.name}</b>
                 <span className="block truncate text-xs text-ink-2">
-                  {formatLength(shot.last - shot.first + 1, shot.rate)}
+                  {formatLength(card.last - card.first + 1, card.rate)}
                 </span>
               </span>
             </button>
