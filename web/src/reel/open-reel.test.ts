@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { putItem, type Reel } from '../../../core/reel';
 import { reelOf, titleItem } from '../../../core/testing/reels';
-import { OpenReel, type DraftStore, type ReelDoor } from './open-reel';
+import { dragKind, OpenReel, type DraftStore, type ReelDoor } from './open-reel';
 
 beforeEach(() => vi.useFakeTimers());
 afterEach(() => vi.useRealTimers());
@@ -72,6 +72,17 @@ describe('an open reel', () => {
     doc.redo();
     await settle();
     expect(lengths(server.reel)).toEqual([8]);
+    // A drag is one step however long it lasts, and none where it ends as it began.
+    const steps = doc.now.undo.length;
+    const [kind, before] = [dragKind(), doc.now.reel];
+    for (const frames of [20, 21]) {
+      doc.change((reel) => ({ ...reel, items: [{ ...reel.items[0]!, frames }] }), kind);
+      await settle(3000);
+    }
+    expect(doc.now.undo).toHaveLength(steps + 1);
+    doc.change(() => before, kind);
+    expect(doc.now.undo).toHaveLength(steps);
+    expect(lengths(doc.now.reel)).toEqual([8]);
     // Later, the same kind of change is a step of its own.
     await settle(1000);
     doc.change((reel) => ({ ...reel, items: [{ ...reel.items[0]!, frames: 9 }] }), 'length');

@@ -7,6 +7,11 @@ const AGAIN_MS = 3000;
 const STEPS = 200;
 /** Changes of one kind that follow each other so soon are one step. */
 const JOINED_MS = 900;
+const DRAG = 'drag ';
+let drags = 0;
+
+/** The kind of the changes of one drag. */
+export const dragKind = (): string => `${DRAG}${++drags}`;
 
 /** How the reel stands with the server. */
 export type Keeping =
@@ -75,15 +80,19 @@ export class OpenReel {
 
   /**
    * Makes a change.
-   * @param kind changes of the same kind that follow one another at once, as in a drag, are undone together
+   * @param kind changes of the same kind that follow one another at once are undone together; those of one drag, however
+   *   long it lasts, where the kind is that of `dragKind`
    */
   change(make: (reel: Reel) => Reel, kind = ''): void {
     const { reel, undo } = this.now;
     const next = make(reel);
     if (next === reel) return;
-    const joins = kind !== '' && kind === this.last.kind && Date.now() - this.last.at < JOINED_MS;
+    const soon = kind.startsWith(DRAG) || Date.now() - this.last.at < JOINED_MS;
+    const joins = kind !== '' && kind === this.last.kind && soon;
     this.last = { kind, at: Date.now() };
-    this.put(next, joins ? undo : [...undo, reel].slice(-STEPS), []);
+    // A drag that ends where it began was no step.
+    if (joins && next === undo.at(-1)) this.put(next, undo.slice(0, -1), []);
+    else this.put(next, joins ? undo : [...undo, reel].slice(-STEPS), []);
   }
 
   undo(): void {

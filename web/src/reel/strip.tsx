@@ -24,6 +24,7 @@ import type { ShotCard } from '../../../wire';
 import { useEvening } from '../shared/theme';
 import { beginDrag } from '../ui/drag';
 import { paintWave } from '../workbench/sound/wave-painter';
+import { dragKind } from './open-reel';
 import { edit, strideOfItem } from './reel-edits';
 import { useChosen, useDrawn, useReel, useReelSession, useReelSounds, useReelTime } from './reel-session';
 
@@ -295,6 +296,7 @@ function Edge(props: { item: Span['item']; side: 'in' | 'out'; scale: Scale; cho
     event.stopPropagation();
     session.choose(item.id);
     const before = session.reel;
+    const kind = dragKind();
     const { clientX } = event;
     beginDrag(event.currentTarget, event, {
       threshold: DRAG_PX,
@@ -305,13 +307,9 @@ function Edge(props: { item: Span['item']; side: 'in' | 'out'; scale: Scale; cho
         const stride = item.kind === 'shot' ? strideOfItem(session, item) : 1;
         const first =
           side === 'in' && item.kind === 'shot' ? { first: Math.round(item.first + gone * stride) } : {};
-        edit(
-          session,
-          () => changeItem<ShotItem>(before, item as ShotItem, { frames, ...first }),
-          `edge ${item.id}`,
-        );
+        edit(session, () => changeItem<ShotItem>(before, item as ShotItem, { frames, ...first }), kind);
       },
-      end: (kept) => !kept && edit(session, () => before, `edge ${item.id}`),
+      end: (kept) => !kept && edit(session, () => before, kind),
     });
   };
   return (
@@ -360,14 +358,16 @@ function SoundBlock({ sound, scale }: { sound: ReelSound; scale: Scale }) {
   const press = (event: Press<HTMLButtonElement>): void => {
     if (event.button !== 0) return;
     const { clientX } = event;
+    const before = session.reel;
+    const kind = dragKind();
     const put = (start: number): void =>
-      edit(session, (now) => putSound(now, sound.id, { ...sound, start }), `sound ${sound.id}`);
+      edit(session, (now) => putSound(now, sound.id, { ...sound, start }), kind);
     beginDrag(event.currentTarget, event, {
       threshold: DRAG_PX,
       move: (to) => put(sound.start + Math.round((to.clientX - clientX) / scale.perFrame)),
       end: (kept, _event, moved) => {
         session.choose(sound.id);
-        if (!kept && moved) put(sound.start);
+        if (!kept && moved) edit(session, () => before, kind);
       },
     });
   };
