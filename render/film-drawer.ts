@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { filmFormat } from '../core/film';
-import { mixPixels } from '../core/reel';
+import { mixPixels, type Layer } from '../core/reel';
 import type { FileStore } from '../server/files';
 import type { Database } from '../server/store/database';
 import { keepFrame, missingFrames, noteTrouble, takeOverFrame } from '../server/store/frames';
@@ -20,7 +20,7 @@ import { wantsNumbers } from './assemble';
 import { unlessGivenUp } from './break-off';
 import type { DrawingBrowser, PictureSize } from './drawing-browser';
 import { loadScene } from './film-loader';
-import { FilmScenes, type Composition, type Layer } from './film-scenes';
+import { FilmScenes, type Composition } from './film-scenes';
 import { LastingError } from './lasting-error';
 import { pngOf, type RawFrame } from './raw-frame';
 import type { RecentFrames } from './recent-frames';

@@ -1,10 +1,11 @@
 import type { Shot } from '../core/document';
 import { insetsOf } from '../core/inset';
 import {
+  layerOf,
   reelPicture,
   spansOf,
-  strideOf,
   titleShot,
+  type Layer,
   type Reel,
   type ReelPicture,
   type Shown,
@@ -21,13 +22,6 @@ export interface FilmSource {
   readonly document: Shot | null;
   readonly reel: Reel | null;
   readonly inner: InnerShots;
-}
-
-/** A frame of a scene. */
-export interface Layer {
-  readonly scene: string;
-  /** Whole or not, where a shot and the reel have different rates. */
-  readonly frame: number;
 }
 
 /** What a frame of a film is put together from: one picture, or one that comes over another or over black. */
@@ -69,18 +63,13 @@ export class FilmScenes {
     const picture = reelPicture(this.spans, frame);
     if (!picture) throw new RangeError(`The reel has no frame ${frame}.`);
     const { below, shown, join } = picture;
+    const layer = (of: Shown): Layer =>
+      layerOf(of, reel, (shot) => this.source.inner[shot]?.setup.rate ?? null);
     return {
-      below: below && this.layerOf(below, reel),
-      shown: this.layerOf(shown, reel),
+      below: below && layer(below),
+      shown: layer(shown),
       ...(join ? { join } : {}),
     };
-  }
-
-  private layerOf({ item, into }: Shown, reel: Reel): Layer {
-    // All frames of a title are the same picture.
-    if (item.kind === 'title') return { scene: item.id, frame: 0 };
-    const rate = this.source.inner[item.shot]?.setup.rate ?? reel.rate;
-    return { scene: item.shot, frame: item.first + into * strideOf(rate, reel.rate) };
   }
 
   /** A scene, made ready if it is not. */

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Shot, Track } from '../document';
 import { emptyShot, hub } from '../testing/random-shot';
-import { compile, Evaluator, explainFailure } from './index';
+import { askedMoments, compile, Evaluator, explainFailure } from './index';
 
 type Keys = readonly (readonly [frame: number, value: number, manner?: Track['keys'][string]['manner']])[];
 
@@ -142,9 +142,10 @@ describe('how long ago something came true', () => {
   });
 });
 
-it('counts what runs among what one frame may ask for', () => {
-  const shot = scene([[0, 1]], 'follow(A.scale.x, 9, 1)', { last: 5000 });
-  const evaluator = new Evaluator(compile(shot));
+it('counts what runs among what one frame may ask for, and comes to far frames', () => {
+  const plan = compile(scene([[0, 1]], 'follow(A.scale.x, 9, 1)', { last: 5000 }));
+  expect(askedMoments(plan)).toEqual({ address: 'prt_b/scale.x', moments: 8 });
+  const evaluator = new Evaluator(plan);
   evaluator.evaluate(5000);
   expect(evaluator.number('prt_b/scale.x')).toBe(1);
 });

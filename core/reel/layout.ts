@@ -74,6 +74,26 @@ export function reelPicture(spans: readonly Span[], frame: number): ReelPicture 
 /** Frames of a shot for each frame of a reel: both keep their time. */
 export const strideOf = (shot: Rate, reel: Rate): number => framesPerSecond(shot) / framesPerSecond(reel);
 
+/** A frame of what is drawn by itself: a shot, by its id, or a title, by that of its item. */
+export interface Layer {
+  readonly scene: string;
+  /** Whole or not, where a shot and the reel have different rates. */
+  readonly frame: number;
+}
+
+/**
+ * What is drawn of an item. All frames of a title are the same picture.
+ * @param rateOf rate of a shot, or `null` where it is not known
+ */
+export function layerOf(
+  { item, into }: Shown,
+  reel: Pick<Reel, 'rate'>,
+  rateOf: (shot: string) => Rate | null,
+): Layer {
+  if (item.kind === 'title') return { scene: item.id, frame: 0 };
+  return { scene: item.shot, frame: item.first + into * strideOf(rateOf(item.shot) ?? reel.rate, reel.rate) };
+}
+
 /** Frames of a reel that a shot's frames `first` to `last` take, at least one. */
 export const framesInReel = (first: number, last: number, shot: Rate, reel: Rate): number =>
   Math.max(1, Math.round((last - first + 1) / strideOf(shot, reel)));

@@ -1,6 +1,5 @@
 import { z } from 'zod';
-import { calloutSchema, setupSchema } from '../document';
-import { asset } from '../document';
+import { asset, calloutSchema, FRAME_LIMIT, NAME_LIMIT, setupSchema, SOUND_SECONDS } from '../document';
 import { FILM_FRAMES } from '../film';
 
 /** Things one after another in a reel. */
@@ -12,9 +11,6 @@ export const TITLE_LINES = 4;
 export const TITLE_SIZE = { least: 0.01, most: 0.6 } as const;
 /** Frames of a join at most. */
 export const JOIN_LIMIT = 1000;
-const FRAME_LIMIT = 1_000_000;
-/** Longest sound, seconds. */
-const SOUND_LIMIT = 3600;
 
 /** How something follows what is before it: at once, one picture through the other, or pushed over it from a side. */
 export const JOINS = ['cut', 'dissolve', 'wipe'] as const;
@@ -22,7 +18,7 @@ export const JOINS = ['cut', 'dissolve', 'wipe'] as const;
 export const SIDES = ['left', 'right', 'top', 'bottom'] as const;
 
 const id = z.string().regex(/^itm_[A-Za-z0-9_-]{1,40}$/, 'must be an id such as itm_a1');
-const name = z.string().trim().min(1).max(80);
+const name = z.string().trim().min(1).max(NAME_LIMIT);
 const share = z.number().min(0).max(1);
 const colour = z.tuple([share, share, share]);
 
@@ -72,12 +68,12 @@ export const reelSoundSchema = z.strictObject({
   /** Frame of the reel at which it begins. */
   start: z.number().int().min(-FRAME_LIMIT).max(FRAME_LIMIT),
   /** Seconds of the file that are left out at its beginning, and that are played; missing, to its end. */
-  from: z.number().min(0).max(SOUND_LIMIT),
-  length: z.number().min(0.01).max(SOUND_LIMIT).optional(),
+  from: z.number().min(0).max(SOUND_SECONDS),
+  length: z.number().min(0.01).max(SOUND_SECONDS).optional(),
   /** 1 is as loud as the file. */
   level: z.number().min(0).max(4),
-  fadeIn: z.number().min(0).max(SOUND_LIMIT),
-  fadeOut: z.number().min(0).max(SOUND_LIMIT),
+  fadeIn: z.number().min(0).max(SOUND_SECONDS),
+  fadeOut: z.number().min(0).max(SOUND_SECONDS),
 });
 
 const setup = setupSchema.shape;

@@ -1,4 +1,5 @@
-import { blankShot, type Part, type Shot, type Sound } from '../document';
+import { blankShot, type Inset, type Shot, type Sound } from '../document';
+import { addPart, apply } from '../edit';
 import { withInnerSounds } from '../inset';
 import { secondsAt } from '../time';
 import { REEL_FIRST, reelFrames, spansOf, strideOf } from './layout';
@@ -28,24 +29,19 @@ export function soundShot(reel: Reel, shotOf: (id: string) => Shot | null): Shot
     const stride = strideOf(whole.setup.rate, reel.rate);
     const first = item.first + (from - start) * stride;
     const cut: Shot = { ...whole, setup: { ...whole.setup, first, last: first + (to - from) * stride - 1 } };
-    const part: Part = {
-      kind: 'shot',
-      name: 'Shown',
-      parent: null,
-      order: 0,
-      rotationOrder: 'XYZ',
-      shape: null,
-      look: null,
-      values: {},
-      tracks: {},
-      links: {},
-      inset: { shot: item.shot, name: item.name, start: from, speed: 1, plays: 'once', until: to },
+    const inset: Inset = {
+      shot: item.shot,
+      name: item.name,
+      start: from,
+      speed: 1,
+      plays: 'once',
+      until: to,
     };
+    const shown = addPart(blank, { kind: 'shot', name: 'Shown', inset }, () => 0);
     // The shots that it shows are taken as they are: a reel does not know them.
-    const heard = withInnerSounds(
-      { ...blank, parts: { prt_shown: part } },
-      { shotOf: (id) => (id === item.shot ? cut : shotOf(id)) },
-    );
+    const heard = withInnerSounds(apply(blank, shown.change), {
+      shotOf: (id) => (id === item.shot ? cut : shotOf(id)),
+    });
     const fadeIn = secondsAt(joined, joins, reel.rate);
     const fadeOut = next ? secondsAt(next.joined, next.joins, reel.rate) : 0;
     const seconds = secondsAt(to, from, reel.rate);

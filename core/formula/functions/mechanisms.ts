@@ -21,14 +21,39 @@ import {
   screwTravel,
   sliderPosition,
   twoBones,
+  type Point,
 } from '../../mechanism';
 import { ANGLE, LENGTH } from '../dimension';
-import { define, type FunctionSpec } from './spec';
+import { define, type ArgumentRule, type FunctionSpec } from './spec';
 
 const CIRCLES = ['same', 'same', 'same', 'same', 'same', 'same', 'bare'] as const;
 const CIRCLE_LINE = ['same', 'same', 'same', 'same', 'same', 'angle', 'bare'] as const;
 const LINES = ['same', 'same', 'angle', 'same', 'same', 'angle'] as const;
 const BONES = ['same', 'same', 'same', 'same', 'bare'] as const;
+
+/** The two functions that give a point: one for each axis. */
+const point = (
+  stem: string,
+  params: string,
+  rules: readonly ArgumentRule[],
+  at: (...of: [number, number, number, number, number, number, number]) => Point,
+  what: string,
+  more: string,
+  example: string,
+  extra: Pick<FunctionSpec, 'defaults' | 'trouble'>,
+): FunctionSpec[] =>
+  (['x', 'y'] as const).map((axis) =>
+    define(
+      `${stem}${axis}`,
+      params,
+      rules,
+      'same',
+      (...of) => at(...(of as Parameters<typeof at>))[axis],
+      `${what}, along ${axis}: ${more}.`,
+      `${stem}${axis}(${example})`,
+      extra,
+    ),
+  );
 
 /** Cranks, gears, racks, cams, slotted wheels, linkages, and what meets in them. */
 export const MECHANISM_FUNCTIONS: readonly FunctionSpec[] = [
@@ -130,64 +155,34 @@ export const MECHANISM_FUNCTIONS: readonly FunctionSpec[] = [
     'Way of a nut on a screw; lead is the way per turn, starts times pitch.',
     'screw(720deg, 1.5mm)',
   ),
-  define(
-    'meetx',
+  ...point(
+    'meet',
     'x1 y1 r1 x2 y2 r2 branch',
     CIRCLES,
-    'same',
-    (x1, y1, r1, x2, y2, r2, branch) => circlesMeet(x1, y1, r1, x2, y2, r2, branch).x,
-    'Where two circles meet, along x: the end of two bars about two points. Branch 1 is left of the way from the first middle to the second, -1 right of it.',
-    'meetx(1m, 2m, 3m, 4m, -1m, 4m)',
+    circlesMeet,
+    'Where two circles meet',
+    'the end of two bars about two points. Branch 1 is left of the way from the first middle to the second, -1 right of it',
+    '1m, 2m, 3m, 4m, -1m, 4m',
     { defaults: [1], trouble: circlesTrouble },
   ),
-  define(
-    'meety',
-    'x1 y1 r1 x2 y2 r2 branch',
-    CIRCLES,
-    'same',
-    (x1, y1, r1, x2, y2, r2, branch) => circlesMeet(x1, y1, r1, x2, y2, r2, branch).y,
-    'Where two circles meet, along y.',
-    'meety(1m, 2m, 3m, 4m, -1m, 4m)',
-    { defaults: [1], trouble: circlesTrouble },
-  ),
-  define(
-    'onlinex',
+  ...point(
+    'online',
     'x y r linex liney angle branch',
     CIRCLE_LINE,
-    'same',
-    (x, y, r, px, py, a, branch) => circleMeetsLine(x, y, r, px, py, a, branch).x,
-    'Where a circle meets the line through a point in a direction, along x: the end of a bar in a slide. Branch 1 is further along the line, -1 less far.',
-    'onlinex(0m, 0m, 5m, 0m, 3m, 0deg)',
+    circleMeetsLine,
+    'Where a circle meets the line through a point in a direction',
+    'the end of a bar in a slide. Branch 1 is further along the line, -1 less far',
+    '0m, 0m, 5m, 0m, 3m, 0deg',
     { defaults: [1], trouble: circleLineTrouble },
   ),
-  define(
-    'onliney',
-    'x y r linex liney angle branch',
-    CIRCLE_LINE,
-    'same',
-    (x, y, r, px, py, a, branch) => circleMeetsLine(x, y, r, px, py, a, branch).y,
-    'Where a circle meets the line through a point in a direction, along y.',
-    'onliney(0m, 0m, 5m, 0m, 3m, 0deg)',
-    { defaults: [1], trouble: circleLineTrouble },
-  ),
-  define(
-    'linesx',
+  ...point(
+    'lines',
     'x1 y1 angle1 x2 y2 angle2',
     LINES,
-    'same',
-    (x1, y1, a1, x2, y2, a2) => linesMeet(x1, y1, a1, x2, y2, a2).x,
-    'Where two lines cross, along x; each goes through a point in a direction.',
-    'linesx(0m, 0m, 45deg, 4m, 0m, 135deg)',
-    { trouble: linesTrouble },
-  ),
-  define(
-    'linesy',
-    'x1 y1 angle1 x2 y2 angle2',
-    LINES,
-    'same',
-    (x1, y1, a1, x2, y2, a2) => linesMeet(x1, y1, a1, x2, y2, a2).y,
-    'Where two lines cross, along y.',
-    'linesy(0m, 0m, 45deg, 4m, 0m, 135deg)',
+    linesMeet,
+    'Where two lines cross',
+    'each goes through a point in a direction',
+    '0m, 0m, 45deg, 4m, 0m, 135deg',
     { trouble: linesTrouble },
   ),
   define(

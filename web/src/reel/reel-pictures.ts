@@ -2,11 +2,12 @@ import { createStore, type StoreApi } from 'zustand/vanilla';
 import type { Plan } from '../../../core/evaluate';
 import { insetsOf } from '../../../core/inset';
 import {
+  layerOf,
   reelFrames,
   reelPicture,
   spansOf,
-  strideOf,
   titleShot,
+  type Layer,
   type Reel,
   type ReelPicture,
   type Shown,
@@ -35,11 +36,6 @@ export interface Seen {
   readonly below: ImageBitmap | null;
   readonly shown: ImageBitmap | null;
   readonly whole: boolean;
-}
-
-interface Layer {
-  readonly scene: string;
-  readonly frame: number;
 }
 
 const makeWorker = (): ReelPort =>
@@ -165,10 +161,8 @@ export class ReelPictures {
     return [...found].map(([id, { shot, loudness }]) => ({ id, shot, loudness }));
   }
 
-  private layerOf({ item, into }: Shown): Layer {
-    if (item.kind === 'title') return { scene: item.id, frame: 0 };
-    const rate = this.planOf(item.shot)?.shot.setup.rate ?? this.reel!.rate;
-    return { scene: item.shot, frame: item.first + into * strideOf(rate, this.reel!.rate) };
+  private layerOf(shown: Shown): Layer {
+    return layerOf(shown, this.reel!, (shot) => this.planOf(shot)?.shot.setup.rate ?? null);
   }
 
   private layersAt(frame: number): Layer[] {

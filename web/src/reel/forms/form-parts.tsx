@@ -1,11 +1,10 @@
+import { FILM_FRAMES } from '../../../../core/film';
 import type { ReactNode } from 'react';
 import { changeItem, type ReelItem } from '../../../../core/reel';
 import { framesPerSecond } from '../../../../core/time';
 import { NumberBox } from '../number-box';
 import { edit } from '../reel-edits';
 import { useReel, useReelSession } from '../reel-session';
-
-const LONGEST = 20_000;
 
 /** A line of a form: what it is, then its fields. */
 export function Row({ label, children }: { label: string; children: ReactNode }) {
@@ -39,7 +38,7 @@ export function Length({ item }: { item: ReelItem }) {
         label="Length"
         value={item.frames}
         min={1}
-        max={LONGEST}
+        max={FILM_FRAMES}
         onValue={(frames) => edit(session, (reel) => changeItem(reel, item, { frames }), `length ${item.id}`)}
       />
       <span className="text-ink-3">

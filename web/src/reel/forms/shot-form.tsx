@@ -1,3 +1,4 @@
+import { FRAME_LIMIT } from '../../../../core/document';
 import { Link } from 'react-router';
 import { changeItem, type ShotItem } from '../../../../core/reel';
 import { Switch } from '../../ui/switch';
@@ -5,8 +6,6 @@ import { NumberBox } from '../number-box';
 import { edit, strideOfItem, withRange } from '../reel-edits';
 import { useReelSession, useReelShots } from '../reel-session';
 import { Head, Length, Row } from './form-parts';
-
-const FRAMES = 1_000_000;
 
 /** A shot of the reel: its in and out, its sound. */
 export function ShotForm({ item }: { item: ShotItem }) {
@@ -30,8 +29,8 @@ export function ShotForm({ item }: { item: ShotItem }) {
           <NumberBox
             label="First frame of the shot"
             value={item.first}
-            min={-FRAMES}
-            max={FRAMES}
+            min={-FRAME_LIMIT}
+            max={FRAME_LIMIT}
             onValue={(first) => change(withRange(session, item, first, Math.max(first, last)), 'in')}
           />
           <span className="text-ink-3">of its own frames</span>
@@ -41,7 +40,7 @@ export function ShotForm({ item }: { item: ShotItem }) {
             label="Last frame of the shot"
             value={last}
             min={item.first}
-            max={FRAMES}
+            max={FRAME_LIMIT}
             onValue={(next) => change(withRange(session, item, item.first, next), 'out')}
           />
           {setup && (

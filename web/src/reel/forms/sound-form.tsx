@@ -1,10 +1,9 @@
+import { FRAME_LIMIT } from '../../../../core/document';
 import { putSound, type ReelSound } from '../../../../core/reel';
 import { NumberBox } from '../number-box';
 import { edit } from '../reel-edits';
 import { useReelSession, useReelSounds } from '../reel-session';
 import { Head, Row } from './form-parts';
-
-const FRAMES = 1_000_000;
 
 /** A sound that runs across the reel. */
 export function SoundForm({ sound }: { sound: ReelSound }) {
@@ -41,7 +40,7 @@ export function SoundForm({ sound }: { sound: ReelSound }) {
         </p>
       )}
       <div className="py-1.5">
-        {number('Begins at', 'start', 'frame of the reel', -FRAMES, FRAMES, 0)}
+        {number('Begins at', 'start', 'frame of the reel', -FRAME_LIMIT, FRAME_LIMIT, 0)}
         {number('From', 'from', 's of the file', 0, Math.max(0, seconds - 0.01), 2)}
         <Row label="Length">
           <NumberBox
