@@ -114,6 +114,16 @@ describe('what values must be', () => {
     expect(found.answers[0]!.at[0]).toBeCloseTo(coupler, 7);
     expect(found.now).toBeNaN();
   });
+  it('is found for a speed: a piston as fast as is wanted where its crank is square to it', () => {
+    // There its speed is that of the crank pin, whatever the rod: a turn in four seconds.
+    const found = ask({
+      formula: 'let v = speed(Piston.location.x); abs(v)',
+      wanted: { kind: 'is', target: 0.5 },
+      unknowns: [THROW],
+    });
+    expect(found).toMatchObject({ quantity: 'length', perSecond: true });
+    expect(found.answers[0]!.at[0]).toBeCloseTo((0.5 * 4) / (2 * Math.PI), 3);
+  });
   it('are whole where the value is', () => {
     const found = ask({
       formula: 'Row.copies * 0.3',

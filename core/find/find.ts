@@ -38,22 +38,34 @@ const MOST_FRAMES = 2000;
 
 const QUANTITIES = ['none', 'length', 'angle', 'time'] as const;
 
+/** What a formula measures: one of these, or so much of it per second. */
+export interface Measure {
+  readonly quantity: (typeof QUANTITIES)[number];
+  readonly perSecond: boolean;
+}
+
 /** The shot with a dial that is worked out by the formula. @throws FindRefused with what is wrong in it */
-function withGoal(
-  shot: Shot,
-  formula: string,
-): { shot: Shot; address: string; unit: (typeof QUANTITIES)[number] } {
+function withGoal(shot: Shot, formula: string): Measure & { readonly shot: Shot; readonly address: string } {
   let refused = '';
-  for (const quantity of QUANTITIES) {
-    const added = addDial(shot, { name: freeDial(shot), quantity, min: -1e9, max: 1e9 }, 0);
-    const dialled = apply(shot, added.change);
-    const address = `${added.id}/value`;
-    const checked = checkTyped(new NameTable(dialled), address, formula);
-    if (checked.ok)
-      return { shot: apply(dialled, setLink(dialled, address, formula)), address, unit: quantity };
-    refused ||= checked.error.message;
-  }
+  for (const perSecond of [false, true])
+    for (const quantity of QUANTITIES) {
+      const added = addDial(shot, { name: freeDial(shot), quantity, min: -1e9, max: 1e9 }, 0);
+      const dialled = apply(shot, added.change);
+      const address = `${added.id}/value`;
+      // A dial has no speed: what is measured per second is taken over a second.
+      const text = perSecond ? perSecondOver(formula) : formula;
+      const checked = checkTyped(new NameTable(dialled), address, text);
+      if (checked.ok)
+        return { shot: apply(dialled, setLink(dialled, address, text)), address, quantity, perSecond };
+      refused ||= checked.error.message;
+    }
   throw new FindRefused(`The formula: ${refused}`);
+}
+
+/** A formula times a second; names of its own stay at its beginning. */
+function perSecondOver(formula: string): string {
+  const body = formula.lastIndexOf(';') + 1;
+  return `${formula.slice(0, body)} (${formula.slice(body)}) * 1s`;
 }
 
 function freeDial(shot: Shot): string {
@@ -64,8 +76,10 @@ function freeDial(shot: Shot): string {
 }
 
 /** What a formula measures. @throws FindRefused with what is wrong in it */
-export const measureOf = (shot: Shot, formula: string): (typeof QUANTITIES)[number] =>
-  withGoal(shot, formula).unit;
+export function measureOf(shot: Shot, formula: string): Measure {
+  const { quantity, perSecond } = withGoal(shot, formula);
+  return { quantity, perSecond };
+}
 
 /** Why a value cannot be changed to find something, or `null`. */
 export function changeTrouble(shot: Shot, address: string): string | null {
@@ -133,11 +147,9 @@ function numberOf(
   };
 }
 
-export interface Found extends Solved {
+export interface Found extends Solved, Measure {
   /** What the number is now. */
   readonly now: number;
-  /** What the number measures. */
-  readonly quantity: (typeof QUANTITIES)[number];
 }
 
 /**
@@ -161,7 +173,8 @@ export function find(
   const addresses = unknowns.map(({ address }) => address);
   const number = numberOf(goal.shot, loudness, goal.address, addresses, moment);
   const now = number(known.map((each) => each.now));
-  return { ...solve(number, known, wanted, told), now, quantity: goal.unit };
+  const { quantity, perSecond } = goal;
+  return { ...solve(number, known, wanted, told), now, quantity, perSecond };
 }
 
 /** Gives the values what was found, in one change. */

@@ -19,6 +19,7 @@ import { nearestNames } from './nearest';
 import type { Ast } from './parse';
 import { writtenName, type Scope } from './scope';
 
+const STILL_LIMIT = 1e9;
 const FREQUENCY = combine(PLAIN, TIME, -1);
 /** One of a function's words, as its number in the list. Case, spaces, hyphens and underscores do not count. */
 export function word(spec: FunctionSpec, arg: Ast): Expression {
@@ -88,4 +89,24 @@ export function argument(spec: FunctionSpec, arg: Expression, rule: ArgumentRule
 /** Words to be put in the place of what is there. */
 export function wordFixes(words: readonly string[], from: number, to: number): Fix[] {
   return words.map((word) => ({ label: word, from, to, insert: writtenName(word) }));
+}
+
+/** A number that stands still: above 0, or from 0 on. @throws FormulaFault for anything else */
+export function still(spec: FunctionSpec, arg: Expression, fromZero: boolean): number {
+  const { from, to } = arg;
+  if (arg.type !== 'constant')
+    throw fault(
+      'not-a-number',
+      from,
+      to,
+      `${spec.name} wants a number here that stands still: all that was before follows from it.`,
+    );
+  if (!(arg.value > 0 || (fromZero && arg.value === 0)) || arg.value > STILL_LIMIT)
+    throw fault(
+      'not-a-number',
+      from,
+      to,
+      `${spec.name} wants a number ${fromZero ? 'from 0 on' : 'above 0'} here, up to ${STILL_LIMIT}: this is ${arg.value}.`,
+    );
+  return arg.value;
 }

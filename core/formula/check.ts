@@ -11,7 +11,7 @@ import {
   TIME,
   type Dimension,
 } from './dimension';
-import { argument, word, wordFixes } from './check-argument';
+import { argument, still, word, wordFixes } from './check-argument';
 import { fault, type Fix } from './error';
 import type { Expression, MeasureKind, ProbeKind } from './expression';
 import { folded } from './fold';
@@ -34,6 +34,14 @@ export function checkFormula(ast: Ast, scope: Scope): Expression {
 const RESERVED: ReadonlySet<string> = new Set(['let', 'and', 'or', 'not', 'if', 'dial']);
 /** Pieces that a formula may have once its own names are written out. */
 const PIECES = 20_000;
+
+/** The frame that lies a time before another one. */
+function framesBefore(clock: Expression, time: Expression, perSecond: number): Expression {
+  const { from, to } = clock;
+  const rate: Expression = { type: 'constant', value: perSecond, dimension: PLAIN, from, to };
+  const frames = folded({ type: 'binary', op: '*', left: time, right: rate, dimension: PLAIN, from, to });
+  return { type: 'binary', op: '-', left: clock, right: frames, dimension: PLAIN, from, to };
+}
 
 class Checker {
   /** What the formula's own names stand for, and how many pieces that has. */
@@ -351,31 +359,7 @@ class Checker {
         return probe('at', argument(spec, this.walk(second!), 'bare', this.scope));
       case 'delay': {
         const time = argument(spec, this.walk(second!), 'time', this.scope);
-        const rate: Expression = {
-          type: 'constant',
-          value: framesPerSecond(this.scope.rate),
-          dimension: PLAIN,
-          from,
-          to,
-        };
-        const frames = folded({
-          type: 'binary',
-          op: '*',
-          left: time,
-          right: rate,
-          dimension: PLAIN,
-          from,
-          to,
-        });
-        return probe('at', {
-          type: 'binary',
-          op: '-',
-          left: clock,
-          right: frames,
-          dimension: PLAIN,
-          from,
-          to,
-        });
+        return probe('at', framesBefore(clock, time, framesPerSecond(this.scope.rate)));
       }
       case 'speed':
         return probe('speed', clock, combine(asked.dimension, TIME, -1));
@@ -384,8 +368,8 @@ class Checker {
       case 'since':
         return probe('since', clock, TIME);
       case 'follow': {
-        const stiffness = this.still(spec, second!, 0, false);
-        const damping = this.still(spec, third!, 0, true);
+        const stiffness = still(spec, argument(spec, this.walk(second!), 'bare', this.scope), false);
+        const damping = still(spec, argument(spec, this.walk(third!), 'bare', this.scope), true);
         return {
           ...(probe('follow', clock) as Expression & { type: 'probe' }),
           spring: { stiffness, damping },
@@ -394,27 +378,6 @@ class Checker {
       default:
         return probe('travel', clock);
     }
-  }
-
-  /** A number that stands still, from `least` on or above it. */
-  private still(spec: FunctionSpec, arg: Ast, least: number, itself: boolean): number {
-    const found = argument(spec, this.walk(arg), 'bare', this.scope);
-    const { from, to } = arg;
-    if (found.type !== 'constant')
-      throw fault(
-        'not-a-number',
-        from,
-        to,
-        `${spec.name} wants a number here that stands still: all that was before follows from it.`,
-      );
-    if (!(found.value > least || (itself && found.value === least)) || found.value > 1e9)
-      throw fault(
-        'not-a-number',
-        from,
-        to,
-        `${spec.name} wants a number ${itself ? `from ${least} on` : `above ${least}`} here, up to 1e9: this is ${found.value}.`,
-      );
-    return found.value;
   }
 
   private asked(spec: FunctionSpec, arg: Ast): { address: string | null; dimension: Dimension } {

@@ -160,6 +160,12 @@ describe('what is refused, and what cannot be told', () => {
   it('names the range and what is not there', () => {
     expect(() => report(driven('0'), { from: 5, to: 5 })).toThrow('Frames 5 to 5');
     expect(() => report(driven('0'), { subjects: [{ kind: 'way', part: 'prt_x' }] })).toThrow('prt_x');
+    const colour: MotionSubject = { kind: 'channel', address: 'lok_a/colour' };
+    const painted: Shot = {
+      ...driven('0'),
+      looks: { lok_a: { name: 'Red', values: {}, tracks: {}, links: {} } },
+    };
+    expect(() => report(painted, { subjects: [colour] })).toThrow('is a colour');
     expect(() => report(driven('0'), { subjects: Array.from({ length: 9 }, () => SLIDER) })).toThrow(
       'At most 8',
     );

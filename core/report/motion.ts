@@ -214,6 +214,8 @@ export function motionReport(
   for (const subject of subjects)
     if (subject.kind !== 'channel' && !plan.shot.parts[subject.part])
       throw new RangeError(`There is no part ${subject.part} in this shot.`);
+    else if (subject.kind === 'channel' && channelAt(plan.shot, subject.address)?.spec.kind === 'colour')
+      throw new RangeError(`${subject.address} is a colour: numbers are told of.`);
   const margin = AROUND / STEPS;
   const seconds = 1 / (STEPS * framesPerSecond(plan.shot.setup.rate));
   const rows = (subject: MotionSubject): Derived =>

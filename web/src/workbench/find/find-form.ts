@@ -1,5 +1,5 @@
 import { channelAt, storedValue, type Quantity, type Shot } from '../../../../core/document';
-import { FindRefused, measureOf, type Changeable, type Question } from '../../../../core/find';
+import { FindRefused, measureOf, type Changeable, type Measure, type Question } from '../../../../core/find';
 import { METRES_PER_UNIT } from '../../../../core/formula';
 
 /** A value that may be changed, its limits as they are typed. */
@@ -27,13 +27,19 @@ export function unitFor(shot: Shot, quantity: Quantity): { readonly unit: string
   return { unit: quantity === 'angle' ? '°' : quantity === 'time' ? 's' : '', house: 1 };
 }
 
+/** The same for what a formula measures. */
+export function unitOfMeasure(shot: Shot, { quantity, perSecond }: Measure): ReturnType<typeof unitFor> {
+  const { unit, house } = unitFor(shot, quantity);
+  return { unit: perSecond ? `${unit || '1'}/s` : unit, house };
+}
+
 /** What a formula measures, or why it cannot be read. */
 export function goalOf(
   shot: Shot,
   formula: string,
-): { readonly quantity: Quantity; readonly trouble: null } | { readonly trouble: string } {
+): (Measure & { readonly trouble: null }) | { readonly trouble: string } {
   try {
-    return { quantity: measureOf(shot, formula), trouble: null };
+    return { ...measureOf(shot, formula), trouble: null };
   } catch (error) {
     if (!(error instanceof FindRefused)) throw error;
     return { trouble: error.message };
@@ -63,7 +69,7 @@ export function questionOf(shot: Shot, form: FindForm): Question | string {
   if (goal.trouble !== null) return goal.trouble;
   const frames = form.when === 'frame' ? [typed(form.frame)] : [typed(form.from), typed(form.to)];
   if (!frames.every(Number.isFinite)) return 'Frames are numbers.';
-  const target = typed(form.target) * unitFor(shot, goal.quantity).house;
+  const target = typed(form.target) * unitOfMeasure(shot, goal).house;
   if (form.want === 'is' && !Number.isFinite(target)) return 'Type the number that it is to be.';
   if (form.rows.length === 0) return 'Add what may be changed.';
   const unknowns = form.rows.map(({ address, least, most }): Changeable => {

@@ -1,6 +1,14 @@
 import { X } from 'lucide-react';
 import { useState, type ReactNode } from 'react';
-import { addressOf, channelAt } from '../../../../core/document';
+import {
+  addressOf,
+  channelAt,
+  ownerName,
+  splitAddress,
+  tableOf,
+  usersOf,
+  type Shot,
+} from '../../../../core/document';
 import { channelName } from '../../../../core/edit';
 import {
   applyFound,
@@ -10,12 +18,11 @@ import {
   type Found,
   type Question,
 } from '../../../../core/find';
-import { NameTable, textOfLink, writtenName } from '../../../../core/formula';
-import { linkOf, splitAddress, ownerName, tableOf } from '../../../../core/document';
+import { writtenName } from '../../../../core/formula';
 import { DialogLeave, DialogTitle } from '../../ui/dialog-frame';
 import { useChoice, useSession, useShot } from '../session';
 import { ValuePick } from '../values/value-pick';
-import { goalOf, questionOf, rowFor, unitFor, type FindForm, type Row } from './find-form';
+import { goalOf, questionOf, rowFor, unitFor, unitOfMeasure, type FindForm, type Row } from './find-form';
 import { useFind } from './find-run';
 
 /** Five digits, a true minus. */
@@ -42,7 +49,7 @@ export default function FindSheet() {
   const search = useFind();
   const question = questionOf(shot, form);
   const goal = form.formula.trim() === '' ? null : goalOf(shot, form.formula);
-  const unit = goal && goal.trouble === null ? unitFor(shot, goal.quantity).unit : '';
+  const unit = goal && goal.trouble === null ? unitOfMeasure(shot, goal).unit : '';
   const searching = search.share !== null;
   const field = 'input-field h-[24px] px-1.5';
   const number = (label: string, value: string, onChange: (text: string) => void, wide = 'w-20') => (
@@ -171,15 +178,12 @@ function Line({ label, children }: { label: string; children: ReactNode }) {
   );
 }
 
-/** How a channel is written in a formula: by its link where it has one to be looked into, else by its name. */
-function formulaFor(shot: Parameters<typeof channelName>[0], address: string): string {
+/** How a channel is written in a formula: by its dial, its part, or a part that has its shape or look. */
+function formulaFor(shot: Shot, address: string): string {
   const { owner, path } = splitAddress(address);
   if (tableOf(owner) === 'dials') return `dial.${ownerName(shot, owner)}`;
-  if (tableOf(owner) !== 'parts') {
-    const link = linkOf(shot, address);
-    return link ? textOfLink(new NameTable(shot), link) : '';
-  }
-  return `${writtenName(ownerName(shot, owner))}.${path}`;
+  const part = tableOf(owner) === 'parts' ? owner : usersOf(shot, owner)[0];
+  return part === undefined ? '' : `${writtenName(ownerName(shot, part))}.${path}`;
 }
 
 function RowFields(props: { row: Row; onChange(row: Row): void; onRemove(): void }) {
@@ -247,7 +251,7 @@ function AddRow(props: { part: string | null; taken: readonly string[]; onAdd(ad
 function Answers({ found, of }: { found: Found; of: Question }) {
   const session = useSession();
   const shot = useShot((state) => state.shot);
-  const goal = unitFor(shot, found.quantity);
+  const goal = unitOfMeasure(shot, found);
   const [taken, setTaken] = useState<Answer | null>(null);
   const shown = (address: string, value: number): string => {
     const { unit, house } = unitFor(shot, channelAt(shot, address)?.spec.quantity ?? 'none');

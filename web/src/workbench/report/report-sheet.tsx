@@ -1,5 +1,6 @@
 import { Plus, Printer, X } from 'lucide-react';
 import { lazy, Suspense, useMemo, useState } from 'react';
+import { channelAt } from '../../../../core/document';
 import { chainOf, linkMap } from '../../../../core/evaluate';
 import { AXES, reportCsv, SUBJECTS, type MotionSubject } from '../../../../core/report';
 import { saveFile } from '../../shared/save-file';
@@ -22,7 +23,9 @@ export default function ReportSheet() {
   const channel = useChoice((state) => state.channel);
   const chosen = useChoice((state) => state.chosen);
   const [subjects, setSubjects] = useState<readonly MotionSubject[]>(() =>
-    channel !== null && plan.slots.has(channel) ? [{ kind: 'channel', address: channel }] : [],
+    channel !== null && channelAt(shot, channel)?.spec.kind === 'number'
+      ? [{ kind: 'channel', address: channel }]
+      : [],
   );
   const [over, setOver] = useState(TIME);
   const { setup } = shot;
