@@ -269,3 +269,40 @@ test('what somebody else has kept is not overwritten unasked', async ({ page, co
   await other.getByRole('button', { name: 'Keep mine' }).click();
   expect(lengths(await keptReel(other, id))).toEqual(['Gate 40', 'Gate 40']);
 });
+
+test('a finished film is put in a reel; a shot that is gone afterwards is black and told', async ({
+  page,
+}) => {
+  const project = await colouredProject('Dock films', { Barge: '#907050' });
+  const { shots } = (await ask<(Card & { shots: Card[] })[]>('GET', '/projects')).find(
+    ({ id }) => id === project,
+  )!;
+  const shot = shots[0]!.id;
+  const order = { first: 11, last: 20, width: 64, height: 36, format: 'mp4', alpha: false };
+  const film = await ask<Card>('POST', `/shots/${shot}/renders`, order);
+  await expect
+    .poll(async () => (await ask<{ status: string }>('GET', `/renders/${film.id}`)).status, {
+      timeout: 120_000,
+    })
+    .toBe('done');
+  await page.goto(url('/renders'));
+  await page
+    .getByRole('button', { name: /^Barge/ })
+    .first()
+    .click();
+  await page.getByRole('button', { name: 'Put in a reel' }).click();
+  await page.getByRole('menuitem', { name: 'A new reel' }).click();
+  await expect(page.getByText('Barge is at the end of the reel Barge, 10 frames.')).toBeVisible();
+  await page.getByRole('button', { name: 'Open the reel' }).click();
+  await expect(block(page, 'Barge')).toBeVisible();
+  const id = page.url().split('/').at(-1)!;
+  expect(await keptReel(page, id)).toMatchObject({ width: 320, items: [{ first: 11, frames: 10 }] });
+  near(await seenAt(page, 3), [0x90, 0x70, 0x50]);
+  await fetch(url(`/api/shots/${shot}`), { method: 'DELETE' });
+  await page.reload();
+  await expect(page.getByRole('status').filter({ hasText: 'Frame 1 cannot be drawn: Barge' })).toBeVisible();
+  near(await seenAt(page, 3), [0x14, 0x20, 0x2d], 2);
+  await page.getByRole('button', { name: 'Render...' }).click();
+  await page.getByRole('button', { name: 'Render the reel' }).click();
+  await expect(page.getByRole('dialog').getByRole('alert')).toContainText('The shot "Barge" is gone');
+});

@@ -111,7 +111,7 @@ function Colour(props: {
   /** What it was before the picker was opened: Escape puts that back. */
   const before = useRef<TitleItem['ink'] | null>(null);
   return (
-    <span className="flex items-center gap-1.5 [&>button]:w-9 [&>button]:flex-none">
+    <span className="flex items-center gap-1.5 [&>button]:w-9 [&>button]:flex-none [&>input]:w-24">
       <ColourControl
         name={name}
         value={value}

@@ -354,6 +354,15 @@ function Outcome({ trial }: { trial: Trial & { ok: true } }) {
   }, [shot, written, driver, loudness]);
   return (
     <>
+      {(written.warnings ?? []).map((warning) => (
+        <p
+          key={warning}
+          className="rounded bg-brass-wash px-2 py-1 leading-snug"
+          data-testid="recipe-warning"
+        >
+          {warning}
+        </p>
+      ))}
       <svg
         width={PLOT.width}
         height={PLOT.height}
@@ -387,15 +396,6 @@ function Outcome({ trial }: { trial: Trial & { ok: true } }) {
           ))}
         </dl>
       )}
-      {(written.warnings ?? []).map((warning) => (
-        <p
-          key={warning}
-          className="rounded bg-brass-wash px-2 py-1 leading-snug"
-          data-testid="recipe-warning"
-        >
-          {warning}
-        </p>
-      ))}
       <ul aria-label="Formulas">
         {written.links.map(([address, formula]) => (
           <li key={address} className="mb-1">
