@@ -6,6 +6,7 @@ export * from './intermittent';
 export * from './rolling';
 export * from './belt';
 export * from './meet';
+export * from './linkage';
 export * from './reach';
 export * from './spring';
 export * from './good-practice';

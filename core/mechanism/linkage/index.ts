@@ -1,0 +1,3 @@
+export * from './chain';
+export * from './order-of-solution';
+export * from './motion';

@@ -1,0 +1,221 @@
+import { JOINT_SIZE, POSE_SIZE, sizeOfChain, type Chain, type ChainNumbers } from './chain';
+import { Nearing } from './nearing';
+import { orderOfSolution, type Group } from './order-of-solution';
+import { pairOf, type Pair } from './pairs';
+
+/** Largest change of what is given between two poses that follow one another: degrees, and a share of the chain's size. */
+const STEP_TURN = 2;
+const STEP_PLACE = 0.01;
+/** Furthest that a body turns from one such pose to the next. */
+const FURTHEST = 40;
+/** Times that a step may be halved where a body turns further. */
+const HALVINGS = 5;
+/** Most steps from the pose drawn to another. */
+export const STEP_LIMIT = 20_000;
+/** Steps between poses that are remembered. */
+const KEPT_EVERY = 4;
+const TURN_STEPS = 360 / STEP_TURN;
+/** How far poses a whole turn of the driver apart may differ to count as the same. */
+const SAME = 1e-7;
+
+interface State {
+  readonly poses: Float64Array;
+  /** First group that does not close, or -1. */
+  open: number;
+}
+
+/** Poses reached on one way from the pose drawn, and what a whole turn of the driver adds to each turn. */
+interface Way {
+  readonly kept: State[];
+  /** Null where a whole turn does not lead back; undefined while that is not known. */
+  whole: Float64Array | null | undefined;
+}
+
+/**
+ * A linkage in motion. What it gives depends on its numbers alone, not on what was asked before: every pose is followed
+ * from the pose drawn in steps of fixed size, with the way in which each pair fits together kept, and turns counted on.
+ */
+export class LinkageMotion {
+  readonly groups: readonly Group[];
+  private readonly ways: readonly (Pair | Nearing)[];
+  private readonly drawn: Float64Array;
+  private readonly numbers: ChainNumbers;
+  private readonly given: readonly number[];
+  private readonly sides: Int8Array;
+  private readonly memory = new Map<number, Way>();
+  private readonly asked: Float64Array;
+  private start: State | null = null;
+  private varying = -1;
+
+  /** @param drawn poses of all bodies from which the way of fitting together is taken */
+  constructor(chain: Chain, drawn: Float64Array) {
+    this.groups = orderOfSolution(chain);
+    this.ways = this.groups.map((group) => pairOf(chain, group) ?? new Nearing(chain, group));
+    this.drawn = drawn.slice();
+    this.given = chain.found.flatMap((found, body) =>
+      [0, 1, 2].flatMap((k) => (found[k] ? [] : [body * POSE_SIZE + k])),
+    );
+    this.numbers = {
+      poses: new Float64Array(drawn.length),
+      joints: new Float64Array(chain.joints.length * JOINT_SIZE),
+    };
+    this.sides = new Int8Array(this.groups.length);
+    this.asked = new Float64Array(drawn.length);
+  }
+
+  /**
+   * Finds all poses.
+   * @param numbers poses with what is given in place; the rest is written. Joints as they are now
+   * @returns number of the first group whose bodies do not reach one another (theirs and later poses are then the
+   *   nearest that were reached), or -1
+   */
+  solve(numbers: ChainNumbers): number {
+    this.takeJoints(numbers.joints);
+    this.asked.set(numbers.poses);
+    const apart = this.given.filter((at) => this.asked[at] !== this.drawn[at]);
+    if (apart.length !== 1) return this.hand(numbers.poses, this.straight(apart));
+    const at = apart[0]!;
+    if (this.varying !== at) {
+      this.memory.clear();
+      this.varying = at;
+    }
+    return this.hand(numbers.poses, this.along(at));
+  }
+
+  private hand(out: Float64Array, state: State): number {
+    out.set(state.poses);
+    return state.open;
+  }
+
+  private takeJoints(joints: Float64Array): void {
+    const mine = this.numbers.joints;
+    let same = this.start !== null;
+    for (let i = 0; i < joints.length; i++) same &&= Object.is(mine[i], joints[i]);
+    if (same) return;
+    mine.set(joints);
+    this.memory.clear();
+    const { poses } = this.numbers;
+    poses.set(this.drawn);
+    this.groups.forEach((_, g) => {
+      const way = this.ways[g]!;
+      this.sides[g] = way instanceof Nearing ? 0 : way.sideOf(this.numbers);
+    });
+    this.start = this.close({ poses: this.drawn, open: -1 }, this.drawn, Infinity);
+  }
+
+  /** The state after `from` with other given numbers; null where a body would turn further than `furthest`. */
+  private closeWithin(from: State, given: Float64Array, furthest: number): State | null {
+    const { poses } = this.numbers;
+    poses.set(from.poses);
+    for (const at of this.given) poses[at] = given[at]!;
+    let open = -1;
+    for (let g = 0; g < this.groups.length; g++) {
+      const way = this.ways[g]!;
+      let closed: boolean;
+      if (way instanceof Nearing) {
+        const result = way.solve(this.numbers, furthest);
+        if (result === 'far') return null;
+        closed = result === 'closed';
+      } else closed = way.solve(this.numbers, this.sides[g]!);
+      for (const unknown of this.groups[g]!.unknowns) {
+        if (!closed) poses[unknown] = from.poses[unknown]!;
+        else if (unknown % 3 === 2) poses[unknown] = nearest(poses[unknown]!, from.poses[unknown]!);
+      }
+      if (!closed && open < 0) open = g;
+    }
+    return { poses: poses.slice(), open };
+  }
+
+  /** As `closeWithin`, in smaller steps where one is too large. */
+  private close(from: State, given: Float64Array, furthest = FURTHEST, halvings = HALVINGS): State {
+    const whole = this.closeWithin(from, given, halvings > 0 ? furthest : Infinity);
+    if (whole) return whole;
+    const middle = from.poses.slice();
+    for (const at of this.given) middle[at] = (from.poses[at]! + given[at]!) / 2;
+    return this.close(this.close(from, middle, furthest, halvings - 1), given, furthest, halvings - 1);
+  }
+
+  private stepOf(at: number): number {
+    return at % POSE_SIZE === 2 ? STEP_TURN : STEP_PLACE * sizeOfChain(this.numbers.joints);
+  }
+
+  /** From the pose drawn to that asked for, all that is given changing alike. */
+  private straight(apart: readonly number[]): State {
+    let count = 1;
+    for (const at of apart)
+      count = Math.max(count, Math.ceil(Math.abs(this.asked[at]! - this.drawn[at]!) / this.stepOf(at)));
+    count = Math.min(count, STEP_LIMIT);
+    let state = this.start!;
+    const given = this.drawn.slice();
+    for (let k = 1; k <= count; k++) {
+      for (const at of apart)
+        given[at] =
+          k === count ? this.asked[at]! : this.drawn[at]! + ((this.asked[at]! - this.drawn[at]!) * k) / count;
+      if (apart.length > 0) state = this.close(state, given);
+    }
+    return state;
+  }
+
+  /** Where one given number alone differs from the pose drawn: over steps at fixed places, which are remembered. */
+  private along(at: number): State {
+    const from = this.drawn[at]!;
+    const change = this.asked[at]! - from;
+    const direction = change < 0 ? -1 : 1;
+    const way = this.memory.get(direction) ?? { kept: [this.start!], whole: undefined };
+    this.memory.set(direction, way);
+    let size = Math.abs(change);
+    let turns = 0;
+    if (at % POSE_SIZE === 2 && size >= 360) {
+      if (way.whole === undefined) way.whole = this.wholeTurn(this.stateAt(way, at, TURN_STEPS, direction));
+      if (way.whole) {
+        turns = Math.floor(size / 360);
+        size -= turns * 360;
+      }
+    }
+    const step = this.stepOf(at);
+    const count = Math.floor(size / step);
+    if (count > STEP_LIMIT) return this.straight([at]);
+    const given = this.drawn.slice();
+    given[at] = from + direction * size;
+    let state = this.stateAt(way, at, count, direction);
+    if (size > count * step || count === 0) state = this.close(state, given);
+    if (turns === 0) return state;
+    const poses = state.poses.slice();
+    for (let i = 0; i < poses.length; i++) poses[i]! += turns * way.whole![i]!;
+    poses[at] = this.asked[at]!;
+    return { poses, open: state.open };
+  }
+
+  /** The pose after so many steps, from the nearest one that is remembered. */
+  private stateAt(way: Way, at: number, count: number, direction: number): State {
+    const step = this.stepOf(at) * direction;
+    const known = Math.min(Math.floor(count / KEPT_EVERY), way.kept.length - 1);
+    let state = way.kept[known]!;
+    const given = this.drawn.slice();
+    for (let k = known * KEPT_EVERY + 1; k <= count; k++) {
+      given[at] = this.drawn[at]! + step * k;
+      state = this.close(state, given);
+      if (k % KEPT_EVERY === 0) way.kept.push(state);
+    }
+    return state;
+  }
+
+  /** What a whole turn adds to the poses, or `null` where it does not lead back. */
+  private wholeTurn(after: State): Float64Array | null {
+    const before = this.start!.poses;
+    const size = sizeOfChain(this.numbers.joints);
+    const added = new Float64Array(before.length);
+    for (let i = 0; i < before.length; i++) {
+      const change = after.poses[i]! - before[i]!;
+      const turn = i % POSE_SIZE === 2;
+      added[i] = turn ? 360 * Math.round(change / 360) : 0;
+      if (Math.abs(change - added[i]!) > SAME * (turn ? 360 : size)) return null;
+    }
+    return added;
+  }
+}
+
+/** The angle equal to `angle` up to whole turns that lies nearest to `near`. */
+function nearest(angle: number, near: number): number {
+  return angle + 360 * Math.round((near - angle) / 360);
+}
