@@ -210,7 +210,6 @@ function leg(): { draft: ChainDraft; upper: number; lower: number; foot: number 
   const L = meet(X, 39.3, K, 61.9, -1);
   const V = meet(X, 40.1, U, 55.8, 1);
   const W = meet(V, 39.4, L, 36.7, -1);
-  const F = meet(W, 65.7, L, 49, -1);
   const crank = draft.body([0, 0, 0], CRANK);
   const j = draft.bar(K, U);
   const upper = draft.bar(X, U);
@@ -460,7 +459,9 @@ describe('random chains of pairs', () => {
             };
             const [A, C] = [place(one, a), place(two, c)];
             const J = meet(A, lengths[0], C, lengths[1], side);
-            if (!Number.isFinite(J[0])) continue;
+            // Drawn stretched or folded, a pair has no side.
+            const square = (C[0] - A[0]) * (J[1] - A[1]) - (C[1] - A[1]) * (J[0] - A[0]);
+            if (!(Math.abs(square) > 1)) continue;
             const first = draft.bar(A, J);
             const second = draft.bar(C, J);
             draft

@@ -160,8 +160,8 @@ function placed(chain: Chain, body: number, seen: readonly Seen[]): Pair {
       const k = foundX ? 0 : 1;
       const row = rows[0];
       if (!foundX && !foundY) return true;
-      if (!row || rows.length !== 1 || Math.abs(row[k]!) < 1e-12) return false;
-      poses[at + k] = (row[2] - row[1 - k]! * poses[at + 1 - k]!) / row[k]!;
+      if (!row || rows.length !== 1 || Math.abs(row[k]) < 1e-12) return false;
+      poses[at + k] = (row[2] - row[1 - k]! * poses[at + 1 - k]!) / row[k];
       return true;
     },
   };
