@@ -16,6 +16,7 @@ const MOMENT: Moment = {
   channel: () => 0,
   probe: (kind) => ({ at: 1.5, speed: 2, travel: 3, gone: -1, follow: 1.25, since: 0.75 })[kind],
   measure: (kind) => ({ worldx: 1, worldy: 2, worldz: 3, distance: 4, pathlength: 12 })[kind],
+  pinned: () => NaN,
   level: () => 0.5,
 };
 

@@ -156,6 +156,7 @@ const OPTIONS = ['profile', 'outline', 'text', 'mesh'] as const satisfies readon
 function checkShared(shot: Shot, add: Add, touched?: Touched): void {
   for (const [table, prefix] of [
     ['sounds', 'snd'],
+    ['pins', 'pin'],
     ['clips', 'clp'],
     ['placements', 'plc'],
     ['recipes', 'rcp'],
@@ -172,6 +173,15 @@ function checkShared(shot: Shot, add: Add, touched?: Touched): void {
         add('name.taken', `${table}/${id}/name`, `"${name}" is already the name of another of the ${table}.`);
       names.add(name);
     }
+  }
+  for (const [id, { a, b }] of Object.entries(shot.pins)) {
+    for (const [end, part] of [
+      ['a', a],
+      ['b', b],
+    ] as const)
+      if (part !== null && !shot.parts[part])
+        add('part.missing', `pins/${id}/${end}`, `${part} is not in this shot.`);
+    if (a === b) add('pin.itself', `pins/${id}/b`, 'A part cannot be pinned to itself.');
   }
   for (const [id, shape] of Object.entries(shot.shapes)) {
     const needed = shapeDefinition(shape.kind).needs;

@@ -4,16 +4,17 @@ import {
   LOOK_CHANNELS,
   partChannels,
   partDefinition,
+  PIN_CHANNELS,
   PROGRAM_PATHS,
   shapeChannels,
   SOUND_CHANNELS,
   type ChannelSpec,
   type PartKind,
 } from './channel-table';
-import type { Key, Link, Owner, Part, Picture, Shot, Track, Value } from './schema';
+import type { Key, Link, Owner, Part, Picture, Pin, Shot, Track, Value } from './schema';
 
 /** Tables whose entries have channels. */
-export const OWNER_TABLES = ['parts', 'shapes', 'looks', 'dials', 'sounds'] as const;
+export const OWNER_TABLES = ['parts', 'shapes', 'looks', 'dials', 'sounds', 'pins'] as const;
 export type OwnerTable = (typeof OWNER_TABLES)[number];
 
 const TABLE_OF_PREFIX: ReadonlyMap<string, OwnerTable> = new Map([
@@ -22,6 +23,7 @@ const TABLE_OF_PREFIX: ReadonlyMap<string, OwnerTable> = new Map([
   ['lok', 'looks'],
   ['dia', 'dials'],
   ['snd', 'sounds'],
+  ['pin', 'pins'],
 ]);
 
 /** Entry of a record under a name of any kind; a record has no entry for the names that every object answers to. */
@@ -34,7 +36,7 @@ export function tableOf(id: string): OwnerTable | null {
   return (id[3] === '_' && TABLE_OF_PREFIX.get(id.slice(0, 3))) || null;
 }
 
-/** The part, shape, look, dial or sound with an id. */
+/** The part, shape, look, dial, sound or pin with an id. */
 export function ownerOf(shot: Shot, id: string): Owner | null {
   const table = tableOf(id);
   return table ? (shot[table][id] ?? null) : null;
@@ -67,6 +69,8 @@ export function channelsOf(shot: Shot, id: string): readonly ChannelSpec[] {
       return shot.dials[id] ? dialChannels(shot.dials[id]) : [];
     case 'sounds':
       return shot.sounds[id] ? SOUND_CHANNELS : [];
+    case 'pins':
+      return shot.pins[id] ? PIN_CHANNELS[shot.pins[id].kind] : [];
     default:
       return [];
   }
@@ -216,7 +220,18 @@ export function ownerName(shot: Shot, id: string): string {
     const user = usersOf(shot, id)[0];
     return user ? (shot.parts[user]?.name ?? id) : id;
   }
+  if (table === 'pins') {
+    const pin = shot.pins[id];
+    return pin ? pinName(shot, pin) : id;
+  }
   return table ? ((shot[table][id] as { name?: string } | undefined)?.name ?? id) : id;
+}
+
+/** Words for a pin: what is held, and by what. */
+export function pinName(shot: Shot, { kind, a, b }: Pin): string {
+  const name = (part: string): string => shot.parts[part]?.name ?? part;
+  const joins = { pin: 'pinned to', slot: 'in a slot of', slide: 'sliding on' }[kind];
+  return `${name(a)} ${joins} ${b === null ? 'the ground' : name(b)}`;
 }
 
 /** Children of a part in order; `null` gives the top of the tree. */

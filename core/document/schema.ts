@@ -7,7 +7,7 @@ import type { SURROUNDINGS, videoSchema } from './picture-schema';
 import { asset, backdropSchema, pictureSchema } from './picture-schema';
 
 /** Version of the document written by this program. */
-export const DOCUMENT_VERSION = 4;
+export const DOCUMENT_VERSION = 5;
 
 export const NAME_LIMIT = 80;
 export const FRAME_LIMIT = 1_000_000;
@@ -31,7 +31,7 @@ const name = z
 const id = z
   .string()
   .regex(
-    /^(prt|shp|lok|dia|key|snd|clp|plc|rcp|try|mrk)_[A-Za-z0-9_-]{1,40}$/,
+    /^(prt|shp|lok|dia|key|snd|clp|plc|rcp|try|mrk|pin)_[A-Za-z0-9_-]{1,40}$/,
     'must be an id such as prt_a1',
   );
 const colour = z.tuple([z.number().min(0).max(1), z.number().min(0).max(1), z.number().min(0).max(1)]);
@@ -300,6 +300,27 @@ export const soundSchema = z.strictObject({
   ...owner,
 });
 
+/**
+ * How a pin holds: a point on a point; `slot`: a point on a line, free to turn; `slide`: the same without turning against
+ * the line.
+ */
+export const PIN_KINDS = ['pin', 'slot', 'slide'] as const;
+
+/** Where the turning point of a part lay in its parent (x, y in metres), and how far it was turned about z (degrees). */
+const drawnPose = z.tuple([z.number(), z.number(), z.number()]);
+
+/** Joins a point of a part to a point or a line of another, in the x-y plane of the parent of both. */
+export const pinSchema = z.strictObject({
+  kind: z.enum(PIN_KINDS),
+  /** The part with the point. */
+  a: id,
+  /** The part with the other point or the line; null is what both hang from. */
+  b: id.nullable(),
+  /** The pose in which both were drawn: from it, the way in which bars fit together is taken. */
+  drawn: z.strictObject({ a: drawnPose, b: drawnPose }),
+  ...owner,
+});
+
 /** A named set of tracks that can be placed on the timeline any number of times. */
 export const clipSchema = z.strictObject({
   name,
@@ -397,6 +418,7 @@ export const shotSchema = z.strictObject({
   looks: z.record(id, lookSchema),
   dials: z.record(id, dialSchema),
   sounds: z.record(id, soundSchema),
+  pins: z.record(id, pinSchema),
   clips: z.record(id, clipSchema),
   placements: z.record(id, placementSchema),
   recipes: z.record(id, recipeSchema),
@@ -433,6 +455,8 @@ export type Aim = DeepReadonly<z.infer<typeof aimSchema>>;
 export type Follow = DeepReadonly<z.infer<typeof followSchema>>;
 export type RepeatOptions = DeepReadonly<z.infer<typeof repeatSchema>>;
 export type Sound = DeepReadonly<z.infer<typeof soundSchema>>;
+export type Pin = DeepReadonly<z.infer<typeof pinSchema>>;
+export type PinKind = (typeof PIN_KINDS)[number];
 export type Clip = DeepReadonly<z.infer<typeof clipSchema>>;
 export type Callout = DeepReadonly<z.infer<typeof calloutSchema>>;
 export type Inset = DeepReadonly<z.infer<typeof insetSchema>>;
@@ -444,7 +468,7 @@ export type Blend = (typeof BLENDS)[number];
 export type Value = DeepReadonly<z.infer<typeof value>>;
 export type Manner = (typeof MANNERS)[number];
 export type Extend = (typeof EXTENDS)[number];
-/** What parts, shapes, looks, dials and sounds have in common. */
+/** What parts, shapes, looks, dials, sounds and pins have in common. */
 export type Owner = Pick<Part, 'values' | 'tracks' | 'links'>;
 
 /** A shot without any parts: 96 frames at 24 per second, 1280 by 720. */
@@ -469,6 +493,7 @@ export function blankShot(setup: Partial<Setup> = {}): Shot {
     looks: {},
     dials: {},
     sounds: {},
+    pins: {},
     clips: {},
     placements: {},
     recipes: {},

@@ -8,6 +8,7 @@ const UPGRADES: ReadonlyMap<unknown, (shot: Written) => Written> = new Map([
   [1, (shot: Written) => ({ ...shot, version: 2, trays: {}, markers: {} })],
   [2, (shot: Written) => ({ ...topAsShare(shot), version: 3 })],
   [3, (shot: Written) => ({ ...soundsWithLevel(shot), version: 4 })],
+  [4, (shot: Written) => ({ ...shot, version: 5, pins: {} })],
 ]);
 
 /** A document as written by an earlier version, brought up to this one; anything else is given back as it is. */

@@ -83,7 +83,20 @@ function copyParts(
       links: inside(part.links),
     });
   }
+  copyPins(draft, idOf, random);
   return { draft, idOf, roots: tops };
+}
+
+/**
+ * Copies the pins that hold copied parts. A pin to a part that is not copied holds the copy, too; a copied part that no pin
+ * moves stands.
+ */
+function copyPins(draft: Draft, idOf: ReadonlyMap<string, string>, random: (() => number) | undefined): void {
+  for (const pin of Object.values(draft.shot.pins)) {
+    const [a, b] = [idOf.get(pin.a), pin.b === null ? null : idOf.get(pin.b)];
+    if (a === undefined && (b === undefined || b === null)) continue;
+    draft.set(['pins', makeId('pin', random)], { ...pin, a: a ?? pin.a, b: b === undefined ? pin.b : b });
+  }
 }
 
 /** How far copies stand from their sources, metres along the axes of what they hang from. */
@@ -96,6 +109,24 @@ function standBeside(made: ReturnType<typeof copyParts>, beside: Beside): void {
   for (const root of made.roots) {
     const copy = made.idOf.get(root)!;
     if (!made.draft.shot.parts[copy]!.follow) shiftLocation(made.draft, copy, beside);
+    shiftGround(made.draft, copy, beside);
+  }
+}
+
+/** Moves the points at which the ground holds a pinned part, and with them the part. */
+function shiftGround(draft: Draft, part: string, [x, y]: Beside): void {
+  for (const [id, pin] of Object.entries(draft.shot.pins)) {
+    if (pin.a !== part || pin.b !== null) continue;
+    const number = (path: string): number => {
+      const value = pin.values[path];
+      return typeof value === 'number' ? value : 0;
+    };
+    const [px, py, turn] = pin.drawn.a;
+    draft.set(['pins', id], {
+      ...pin,
+      values: { ...pin.values, 'on.x': number('on.x') + x, 'on.y': number('on.y') + y },
+      drawn: { ...pin.drawn, a: [px + x, py + y, turn] },
+    });
   }
 }
 

@@ -33,6 +33,7 @@ export * from './looks';
 export * from './cameras';
 export * from './poses';
 export * from './dials';
+export * from './pins';
 export * from './link-copies';
 export * from './rebase';
 export * from './difference';

@@ -17,6 +17,7 @@ import {
 } from '../document';
 import { Draft, type Change } from './change';
 import { makeId } from './make-id';
+import { removePinsOf } from './pins';
 import { writeLastNames } from './reader-names';
 import { channelName, EditRefused } from './values';
 
@@ -127,6 +128,7 @@ export function removeParts(shot: Shot, roots: readonly string[]): Change {
     if (part.repeat?.step && ids.has(part.repeat.step)) draft.set(['parts', id, 'repeat', 'step'], null);
     if (part.glowOf !== undefined && ids.has(part.glowOf)) draft.set(['parts', id, 'glowOf'], undefined);
   }
+  removePinsOf(draft, ids);
   const shared = [...ids].flatMap((id) => [shot.parts[id]?.shape, shot.parts[id]?.look]);
   for (const id of new Set(shared)) {
     if (!id || usersOf(draft.shot, id).length > 0) continue;

@@ -1,5 +1,5 @@
 import { channelsOf, splitAddress, type ChannelSpec, type Link, type Shot } from '../document';
-import { checkLink, type CheckedLink, type NameTable } from '../formula';
+import { checkLink, pinnedPlaces, type CheckedLink, type NameTable } from '../formula';
 import { addressesOf } from './reads';
 
 /** An answer of the formula checker, with all that it rests on. */
@@ -42,6 +42,10 @@ export function checkRemembering(names: NameTable, address: string, link: Link):
 
 function holds(shot: Shot, known: Remembered, names: NameTable, link: Link): boolean {
   if (known.setup !== shot.setup) return false;
+  if (known.checked.ok && known.checked.expression.type === 'pinned') {
+    const place = pinnedPlaces(shot).get(splitAddress(known.address).owner);
+    if (!place?.ok || place.linkage !== known.checked.expression.linkage) return false;
+  }
   for (const [id, table] of known.tables) if (channelsOf(shot, id) !== table) return false;
   for (const [id, shape, look] of known.forms) {
     const part = shot.parts[id];

@@ -10,7 +10,7 @@ import {
   type Owner,
   type Shot,
 } from '../document';
-import { NameTable, type CheckedLink, type Expression, type FormulaError } from '../formula';
+import { NameTable, type CheckedLink, type Expression, type FormulaError, type Linkage } from '../formula';
 import { checkRemembering } from './checked-link';
 import { fitOf } from './constrain';
 import { restricted, schedule, type KnownReads, type Schedule } from './graph';
@@ -24,6 +24,7 @@ import {
   type Measure,
   type Plan,
   type PlannedLink,
+  type PlannedLinkage,
   type Probe,
   type SubPlan,
 } from './plan';
@@ -92,6 +93,8 @@ class PlanBuilder {
   private readonly probes: Probe[] = [];
   private readonly measures: Measure[] = [];
   private readonly levels: { sound: string; piece: SoundPiece }[] = [];
+  private readonly linkages: PlannedLinkage[] = [];
+  private readonly pinned: Plan['pinned'][number][] = [];
   private readonly specials = new Map<Expression, number>();
 
   constructor(
@@ -159,6 +162,8 @@ class PlanBuilder {
       probes: this.probes,
       measures: this.measures,
       levels: this.levels,
+      linkages: this.linkages,
+      pinned: this.pinned,
       optionErrors: this.optionErrors,
       memory: {
         temporaries: this.temporaries,
@@ -387,10 +392,21 @@ class PlanBuilder {
             nodes: node.parts.map((part) => this.nodeOf.get(part) ?? -1),
             follow: this.followOf.get(node.parts[0]!) ?? -1,
           }) - 1;
+      else if (node.type === 'pinned')
+        index = this.pinned.push({ ...node, linkage: this.linkage(node.linkage) }) - 1;
       else index = this.levels.push({ sound: node.sound, piece: pieceOf(this.shot.sounds[node.sound]) }) - 1;
       this.specials.set(node, index);
     }
     return index;
+  }
+
+  private linkage(linkage: Linkage): number {
+    const known = this.linkages.findIndex((one) => one.linkage === linkage);
+    if (known >= 0) return known;
+    const slots = Int32Array.from(linkage.inputs, (address) =>
+      address === null ? -1 : (this.slots.get(address) ?? -1),
+    );
+    return this.linkages.push({ linkage, slots }) - 1;
   }
 
   private probe(node: Expression & { type: 'probe' }, own: string): Probe {

@@ -1,4 +1,6 @@
 import { childrenOf, interpret, type Expression, type FormulaError, type Moment } from '../formula';
+import type { Shot } from '../document';
+import { orderOfSolution } from '../mechanism';
 import type { Evaluator } from './evaluator';
 import { CLOCK_SLOT } from './plan';
 
@@ -27,6 +29,13 @@ export function momentOf(evaluator: Evaluator, address: string): Moment {
       );
       return index < 0 ? NaN : instant.measure(index);
     },
+    pinned: (linkage, body, component) => {
+      const index = plan.pinned.findIndex(
+        (one) =>
+          plan.linkages[one.linkage]!.linkage === linkage && one.body === body && one.component === component,
+      );
+      return index < 0 ? NaN : instant.pinned(index);
+    },
     level: (sound, low, high) => {
       const index = plan.levels.findIndex((level) => level.sound === sound);
       return index < 0 ? NaN : instant.level(index, low, high);
@@ -45,7 +54,7 @@ export function explainFailure(evaluator: Evaluator, address: string): FormulaEr
   const values = new Map<Expression, number>();
   interpret(link.expression, momentOf(evaluator, address), (node, result) => values.set(node, result));
   const culprit = firstWithout(link.expression, values);
-  return culprit && failureOf(culprit, values, evaluator.frame);
+  return culprit && failureOf(culprit, values, evaluator.frame, evaluator.plan.shot);
 }
 
 /** The innermost sub-formula without a number that leaves the whole one without; `null` where the whole has one. */
@@ -63,7 +72,12 @@ function firstWithout(node: Expression, values: ReadonlyMap<Expression, number>)
   return node;
 }
 
-function failureOf(node: Expression, values: ReadonlyMap<Expression, number>, frame: number): FormulaError {
+function failureOf(
+  node: Expression,
+  values: ReadonlyMap<Expression, number>,
+  frame: number,
+  shot: Shot,
+): FormulaError {
   const { from, to } = node;
   const end = 'The channel keeps its own value there.';
   const fault = (code: FormulaError['code'], message: string): FormulaError => ({
@@ -75,6 +89,15 @@ function failureOf(node: Expression, values: ReadonlyMap<Expression, number>, fr
   });
   if (node.type === 'binary' && (node.op === '/' || node.op === '%') && values.get(node.right) === 0)
     return fault('division-by-zero', `Division by zero at frame ${frame}.`);
+  if (node.type === 'pinned') {
+    const { linkage, body } = node;
+    const group = orderOfSolution(linkage.chain).find(({ bodies }) => bodies.includes(body));
+    const names = (group?.bodies ?? [body]).map((one) => shot.parts[linkage.bodies[one] ?? '']?.name ?? '');
+    return fault(
+      'not-a-number',
+      `At frame ${frame} the pins of ${names.join(', ')} do not reach one another.`,
+    );
+  }
   if (node.type === 'level')
     return fault(
       'not-a-number',

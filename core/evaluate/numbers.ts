@@ -11,6 +11,7 @@ import {
   type Copies,
   type Instant,
 } from './node-place';
+import { PinnedNumbers } from './pinned-numbers';
 import { CLOCK_FRAME, CLOCK_PROGRESS, CLOCK_TIME, type LayeredChannel, type Plan } from './plan';
 import { shareOf, showingValue, type Showing } from './showing';
 
@@ -30,6 +31,7 @@ export class Numbers implements Instant {
   readonly paths: readonly PathMeasure[];
   readonly points: readonly Float64Array[];
   readonly copies: readonly Copies[];
+  private readonly linkages: readonly PinnedNumbers[];
 
   constructor(
     readonly plan: Plan,
@@ -41,6 +43,7 @@ export class Numbers implements Instant {
     this.shown = new Uint8Array(plan.nodes.length);
     this.kept = new Float64Array(plan.nodes.length * KEPT_SIZE).fill(NaN);
     this.failed = new Uint8Array(plan.order.length);
+    this.linkages = plan.linkages.map((linkage) => new PinnedNumbers(linkage));
     this.paths = plan.follows.map(() => new PathMeasure());
     this.points = plan.follows.map((follow) => new Float64Array(follow.points.length * 3).fill(NaN));
     this.copies = plan.repeats.map(({ links }) => ({
@@ -78,6 +81,11 @@ export class Numbers implements Instant {
       case 'pathlength':
         return follow < 0 ? NaN : measurePath(this, follow).total;
     }
+  }
+
+  pinned(index: number): number {
+    const { linkage, body, component } = this.plan.pinned[index]!;
+    return this.linkages[linkage]!.value(this.values, body, component);
   }
 
   level(index: number, low: number, high: number): number {

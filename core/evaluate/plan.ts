@@ -1,6 +1,14 @@
 import type { CompiledTrack } from '../curve';
 import type { Aim, Link, RepeatOptions, Shot } from '../document';
-import type { Expression, FormulaError, MeasureKind, NameTable, ProbeKind, Spring } from '../formula';
+import type {
+  Expression,
+  FormulaError,
+  Linkage,
+  MeasureKind,
+  NameTable,
+  ProbeKind,
+  Spring,
+} from '../formula';
 import type { Phase, Schedule } from './graph';
 import type { LoudnessTables, SoundPiece } from './loudness';
 import type { CallTable, Program, Segment } from './program';
@@ -66,6 +74,12 @@ export interface PlannedLink {
   readonly fit: number;
   readonly min: number;
   readonly max: number;
+}
+
+/** Parts that pins hold together, and where the numbers that they read stand: -1 counts as 0. */
+export interface PlannedLinkage {
+  readonly linkage: Linkage;
+  readonly slots: Int32Array;
 }
 
 /** Work restricted to what one value needs: the same work as a whole frame, of chosen items. */
@@ -207,6 +221,13 @@ export interface Plan extends Program {
   readonly measures: readonly Measure[];
   /** Sounds whose level is asked, and the frames at which they begin. */
   readonly levels: readonly { readonly sound: string; readonly piece: SoundPiece }[];
+  /** Linkages of pinned parts, and what links ask of them: x, y or turn (0, 1, 2) of a body. */
+  readonly linkages: readonly PlannedLinkage[];
+  readonly pinned: readonly {
+    readonly linkage: number;
+    readonly body: number;
+    readonly component: number;
+  }[];
   /** Why the aim or follow of a part is out of force. */
   readonly optionErrors: ReadonlyMap<string, string>;
   readonly memory: PlanMemory;

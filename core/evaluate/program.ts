@@ -41,6 +41,7 @@ export const OP = {
   MEASURE: 30,
   LEVEL: 31,
   KERNEL: 32,
+  PINNED: 33,
 } as const;
 
 const OP_OF_BINARY = {
@@ -68,7 +69,7 @@ const OP_OF_FUNCTION: ReadonlyMap<string, number> = new Map([
   ['abs', OP.ABS],
 ]);
 
-type Special = Extract<Expression, { type: 'probe' | 'measure' | 'level' }>;
+type Special = Extract<Expression, { type: 'probe' | 'measure' | 'level' | 'pinned' }>;
 
 /** Slots of the numbers that a formula can reach, and numbers of what it asks of the shot. */
 export interface SlotMap {
@@ -219,6 +220,8 @@ export class ProgramBuilder {
         return this.push(OP.PROBE, dst, this.specialOf(node), a);
       case 'measure':
         return this.push(OP.MEASURE, dst, this.specialOf(node));
+      case 'pinned':
+        return this.push(OP.PINNED, dst, this.specialOf(node));
       case 'level':
         return this.push(OP.LEVEL, dst, this.specialOf(node), a, b);
     }
@@ -287,6 +290,7 @@ export interface Machine {
   probe(index: number, frame: number): number;
   measure(index: number): number;
   level(index: number, low: number, high: number): number;
+  pinned(index: number): number;
 }
 
 /**
@@ -452,6 +456,9 @@ export function run(program: Program, first: number, last: number, machine: Mach
         break;
       case OP.MEASURE:
         v[dst] = machine.measure(code[p + 2]!);
+        break;
+      case OP.PINNED:
+        v[dst] = machine.pinned(code[p + 2]!);
         break;
       case OP.LEVEL:
         v[dst] = machine.level(code[p + 2]!, v[code[p + 3]!]!, v[code[p + 4]!]!);

@@ -42,6 +42,8 @@ export function formulaReads(expression: Expression): FormulaReads {
       if (node.type === 'channel') now.add(node.address);
       if (node.type === 'probe')
         then.set(`${node.kind} ${node.address ?? ''}`, { kind: node.kind, address: node.address });
+      if (node.type === 'pinned')
+        for (const address of node.linkage.inputs) if (address !== null) now.add(address);
       if (node.type === 'measure')
         for (const part of node.parts) (node.kind === 'pathlength' ? paths : pivots).add(part);
     });

@@ -12,14 +12,17 @@ import {
 import {
   addressesRead,
   checkLink,
+  fillChain,
   interpret,
   NameTable,
   partsMeasured,
+  valueOfPose,
   type Expression,
+  type Linkage,
   type Spring,
 } from '../formula';
 import { linearFromOklabAt } from '../math';
-import { springStep } from '../mechanism';
+import { JOINT_SIZE, LinkageMotion, springStep } from '../mechanism';
 import { secondsAt } from '../time';
 import {
   aimRotation,
@@ -129,6 +132,7 @@ export class Reference {
         const [dx, dy, dz] = [0, 1, 2].map((axis) => b![axis]! - a![axis]!) as [number, number, number];
         return Math.sqrt(dx * dx + dy * dy + dz * dz);
       },
+      pinned: (linkage, body, component) => this.pinned(linkage, body, component),
       level: (sound, low, high) => {
         const { start = 0, from = 0, length, loop } = this.shot.sounds[sound] ?? {};
         const table = this.loudness[sound];
@@ -141,6 +145,21 @@ export class Reference {
         return levelAt(table, since + from, low, high);
       },
     });
+  }
+
+  /** What pins give: the whole chain solved for this one channel, with nothing remembered. */
+  private pinned(linkage: Linkage, body: number, component: number): number {
+    const inputs = Float64Array.from(linkage.inputs, (address) =>
+      address === null ? 0 : this.value(address)[0]!,
+    );
+    const numbers = {
+      poses: new Float64Array(linkage.drawn.length),
+      joints: new Float64Array(linkage.chain.joints.length * JOINT_SIZE),
+    };
+    fillChain(linkage, inputs, numbers);
+    const motion = new LinkageMotion(linkage.chain, linkage.drawn);
+    motion.solve(numbers);
+    return motion.open[body] === 1 ? NaN : valueOfPose(inputs, numbers, body, component);
   }
 
   /** What is made of all values from the first frame to another, in quarters of a frame. */

@@ -1,4 +1,5 @@
 import { channelsOf, type Part, type Shot, type Sound } from '../document';
+import { foundOf, sameJoint } from '../formula';
 import type { Plan } from './plan';
 import { movesItself } from './plan-tree';
 
@@ -16,7 +17,7 @@ export interface SincePlan {
   readonly samePlaces: boolean;
 }
 
-const FORMS = ['shapes', 'looks', 'dials', 'sounds'] as const;
+const FORMS = ['shapes', 'looks', 'dials', 'sounds', 'pins'] as const;
 
 /** Compares a shot with the one that a plan was made from; what is the same object has not changed. */
 export function changesSince(plan: Plan, shot: Shot): SincePlan {
@@ -35,11 +36,13 @@ export function changesSince(plan: Plan, shot: Shot): SincePlan {
       if (now[id] === old[id]) continue;
       changed.push(id);
       sameNames &&= channelsOf(was, id) === channelsOf(shot, id);
+      if (table === 'pins') sameNames &&= sameJoint(was.pins[id], shot.pins[id]!);
       if (table === 'dials') sameNames &&= was.dials[id]!.name === shot.dials[id]!.name;
       // What a formula reads of a sound lies in the plan.
       if (table === 'sounds') sameNames &&= sameHeard(was.sounds[id], shot.sounds[id]!);
     }
   }
+  const pinned = hasEntries(shot.pins) || hasEntries(was.pins);
   if (was.parts !== shot.parts) {
     const parts = gone.length;
     for (const id in was.parts) if (shot.parts[id] === undefined) gone.push(id);
@@ -49,7 +52,7 @@ export function changesSince(plan: Plan, shot: Shot): SincePlan {
       if (a === b) continue;
       changed.push(id);
       sameTree &&= a?.parent === b.parent && a.order === b.order;
-      sameNames &&= a !== undefined && sameName(a, b);
+      sameNames &&= a !== undefined && sameName(a, b) && (!pinned || samePinned(a, b));
       samePlaces &&= a !== undefined && samePlace(a, b);
     }
   }
@@ -77,6 +80,16 @@ function sameName(a: Part, b: Part): boolean {
     a.kind === b.kind &&
     (a.follow === undefined) === (b.follow === undefined)
   );
+}
+
+/** Whether pins give a part the same, as far as the part has to do with it. */
+function samePinned(a: Part, b: Part): boolean {
+  return a.parent === b.parent && a.aim === b.aim && foundOf(a).join() === foundOf(b).join();
+}
+
+function hasEntries(record: object): boolean {
+  for (const _ in record) return true;
+  return false;
 }
 
 function samePlace(a: Part, b: Part): boolean {

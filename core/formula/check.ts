@@ -19,6 +19,7 @@ import { FUNCTIONS, type ArgumentRule, type FunctionSpec } from './functions';
 import { alike, common, mismatch, power, wanted } from './measures';
 import { nearestNames } from './nearest';
 import type { Ast, BinaryOp, Local } from './parse';
+import { PINNED } from './pinned';
 import { CLOCKS, CONSTANTS, PLAIN_NAMES, writtenName, type Scope } from './scope';
 import { UNIT_NAMES, unitNamed } from './units';
 
@@ -27,11 +28,27 @@ import { UNIT_NAMES, unitNamed } from './units';
  * @throws FormulaFault at the first thing that is wrong
  */
 export function checkFormula(ast: Ast, scope: Scope): Expression {
+  if (ast.type === 'name' && ast.name === PINNED && !ast.quoted) return pinned(ast, scope);
   const checked = new Checker(scope).walk(ast);
   return wanted(checked, scope.wanted, scope);
 }
 
-const RESERVED: ReadonlySet<string> = new Set(['let', 'and', 'or', 'not', 'if', 'dial']);
+/** What pins give a channel. */
+function pinned({ from, to }: Ast, scope: Scope): Expression {
+  const place = scope.pinned;
+  if (!place)
+    throw fault(
+      'syntax',
+      from,
+      to,
+      'Pins give location x, location y and rotation z of parts, and nothing else.',
+    );
+  if (!place.ok) throw fault('gone', from, to, place.trouble);
+  const { linkage, body, component } = place;
+  return { type: 'pinned', linkage, body, component, dimension: scope.wanted, from, to };
+}
+
+const RESERVED: ReadonlySet<string> = new Set([PINNED, 'let', 'and', 'or', 'not', 'if', 'dial']);
 /** Pieces that a formula may have once its own names are written out. */
 const PIECES = 20_000;
 
@@ -129,6 +146,13 @@ class Checker {
     if (constant !== undefined) return { type: 'constant', value: constant, dimension: PLAIN, from, to };
     const clock = CLOCKS.get(name);
     if (clock) return { type: 'clock', clock: name as 'frame', dimension: clock, from, to };
+    if (name === PINNED)
+      throw fault(
+        'syntax',
+        from,
+        to,
+        `"${PINNED}" stands alone: what pins give is not reckoned with in the same link.`,
+      );
     if (name === 'own') return { type: 'own', dimension: scope.wanted, from, to };
     if (name === 'first' || name === 'last')
       return { type: 'constant', value: scope[name], dimension: PLAIN, from, to };

@@ -3,6 +3,7 @@ import { floorMod } from './functions';
 import { pow } from '../math';
 import type { BinaryOp } from './parse';
 import type { Dimension } from './dimension';
+import type { Linkage } from './pinned';
 
 /** Quantities of the moment that a formula may read. */
 export type ClockName = 'frame' | 'time' | 'progress' | 'index';
@@ -50,6 +51,13 @@ export type Expression = { readonly from: number; readonly to: number; readonly 
       readonly spring?: Spring;
     }
   | { readonly type: 'measure'; readonly kind: MeasureKind; readonly parts: readonly string[] }
+  | {
+      /** What the pins of a part give its channel: x, y or turn (0, 1, 2) of a body of a linkage. */
+      readonly type: 'pinned';
+      readonly linkage: Linkage;
+      readonly body: number;
+      readonly component: number;
+    }
   | { readonly type: 'level'; readonly sound: string; readonly low: Expression; readonly high: Expression }
   | { readonly type: 'call'; readonly spec: FunctionSpec; readonly args: readonly Expression[] }
 );
@@ -96,6 +104,7 @@ export interface Moment {
   probe(kind: ProbeKind, address: string | null, frame: number, spring?: Spring): number;
   measure(kind: MeasureKind, parts: readonly string[]): number;
   level(sound: string, low: number, high: number): number;
+  pinned(linkage: Linkage, body: number, component: number): number;
 }
 
 const isNumber = (value: number): boolean => Number.isFinite(value);
@@ -147,6 +156,8 @@ export function interpret(
         return moment.probe(node.kind, node.address, walk(node.frame), node.spring);
       case 'measure':
         return moment.measure(node.kind, node.parts);
+      case 'pinned':
+        return moment.pinned(node.linkage, node.body, node.component);
       case 'level':
         return moment.level(node.sound, walk(node.low), walk(node.high));
       case 'call': {
@@ -163,6 +174,8 @@ export function addressesRead(expression: Expression): string[] {
   const found = new Set<string>();
   eachNode(expression, (node) => {
     if ((node.type === 'channel' || node.type === 'probe') && node.address !== null) found.add(node.address);
+    if (node.type === 'pinned')
+      for (const address of node.linkage.inputs) if (address !== null) found.add(address);
   });
   return [...found];
 }

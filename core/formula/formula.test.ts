@@ -35,6 +35,7 @@ const moment: Moment = {
   channel: (address) => VALUES[address] ?? 0,
   probe: (kind, _address, frame) => (kind === 'at' ? frame : 100),
   measure: (kind) => (kind === 'distance' ? 5 : 1),
+  pinned: () => NaN,
   level: (_sound, low, high) => high - low,
 };
 

@@ -13,4 +13,5 @@ export * from './typed-value';
 export * from './format';
 export * from './complete';
 export * from './phase';
+export * from './pinned';
 export { smoothNoise, jitter } from './noise';

@@ -12,6 +12,7 @@ import {
 } from '../document';
 import { checkFormula } from './check';
 import { TEXT_ITSELF } from './measures';
+import { pinnedPlaces, PINNED_PATHS } from './pinned';
 import { writtenName, type Scope } from './scope';
 import { dimensionOf } from './dimension';
 import { FormulaFault, type FormulaError } from './error';
@@ -63,6 +64,19 @@ export function repeatOfCopies(shot: Shot, address: string): string | null {
   return path.startsWith(COPY_PREFIX) && shot.parts[owner]?.kind === 'repeat' ? owner : null;
 }
 
+/** What pins give a channel; `null` for one that they never give. */
+function pinnedAt(shot: Shot, address: string): Scope['pinned'] {
+  const { owner, path } = splitAddress(address);
+  const component = (PINNED_PATHS as readonly string[]).indexOf(path);
+  const part = tableOf(owner) === 'parts' ? shot.parts[owner] : undefined;
+  if (component < 0 || !part) return null;
+  const place = pinnedPlaces(shot).get(owner) ?? {
+    ok: false,
+    trouble: `Nothing is pinned to ${part.name}: pin it to another part, or take this link away.`,
+  };
+  return { ...place, component };
+}
+
 function scopeFor(names: NameTable, address: string, refs: Link['refs'] | null): Scope {
   const { shot } = names;
   const spec = channelAt(shot, address)?.spec;
@@ -80,6 +94,9 @@ function scopeFor(names: NameTable, address: string, refs: Link['refs'] | null):
     },
     channel: (owner, path) => resolveChannel(shot, owner, path),
     repeat: repeatOfCopies(shot, address),
+    get pinned() {
+      return pinnedAt(shot, address);
+    },
     sound: (name) => {
       const id = refs ? entryOf(refs, `sound.${name}`) : names.idOf(`sound.${name}`);
       if (id === undefined || id === null) return null;

@@ -1,4 +1,5 @@
 import type { Channel } from '../document';
+import type { PinnedPlace } from './pinned';
 import type { Rate } from '../time';
 import { PLAIN, TIME, type Dimension } from './dimension';
 import type { LengthUnit } from './units';
@@ -20,6 +21,8 @@ export interface Scope {
   sound(name: string): { id: string } | 'gone' | null;
   /** The repeat for whose copies the formula is worked out one by one, or `null`. */
   readonly repeat: string | null;
+  /** What pins give the linked channel; `null` for a channel that pins never give. */
+  readonly pinned: (PinnedPlace & { readonly component: number }) | null;
   /** How many fields a number is typed into at once; `index` and `count` then tell them apart. */
   readonly among?: number;
   /** Names and paths for suggestions. */

@@ -57,6 +57,7 @@ export function typedValue(
     channel: none,
     probe: none,
     measure: none,
+    pinned: () => NaN,
     level: none,
   });
   if (!Number.isFinite(value)) return refuse('not-a-number', `"${trimmed}" gives no number.`);

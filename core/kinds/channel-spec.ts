@@ -27,7 +27,8 @@ export type ChannelGroup =
   | 'Repeat'
   | 'Path'
   | 'Dial'
-  | 'Sound';
+  | 'Sound'
+  | 'Pin';
 
 /** What an owner must have for a channel to show in its picture: it is offered only then. */
 export type ChannelNeed =

@@ -289,6 +289,7 @@ describe('functions of formulas (GLSL ES 3.00, section 8; common practice)', () 
       channel: none,
       probe: none,
       measure: none,
+      pinned: () => NaN,
       level: none,
     });
   };

@@ -1,3 +1,4 @@
+import type { PinKind } from '../../document';
 import { cosDeg, sinDeg } from '../../math';
 
 /**
@@ -15,8 +16,7 @@ export interface Chain {
  * `pin`: a point of `a` lies on a point of `b`. `slot`: a point of `a` lies on a line of `b`, free to turn. `slide`: the
  * same, and `a` keeps its turn against `b`.
  */
-export const JOINT_KINDS = ['pin', 'slot', 'slide'] as const;
-export type JointKind = (typeof JOINT_KINDS)[number];
+export type JointKind = PinKind;
 
 export interface Joint {
   readonly kind: JointKind;

@@ -21,7 +21,9 @@ const SAME = 1e-7;
 interface State {
   readonly poses: Float64Array;
   /** First group that does not close, or -1. */
-  open: number;
+  readonly open: number;
+  /** 1 for each body that is not reached: those of groups that do not close, and of groups that are found from them. */
+  readonly lost: Uint8Array;
 }
 
 /** Poses reached on one way from the pose drawn, and what a whole turn of the driver adds to each turn. */
@@ -42,8 +44,12 @@ export class LinkageMotion {
   private readonly numbers: ChainNumbers;
   private readonly given: readonly number[];
   private readonly sides: Int8Array;
+  /** Bodies that each group is found from. */
+  private readonly reads: readonly (readonly number[])[];
   private readonly memory = new Map<number, Way>();
   private readonly asked: Float64Array;
+  /** 1 for each body that the last answer does not reach. */
+  open: Uint8Array;
   private start: State | null = null;
   private varying = -1;
 
@@ -60,6 +66,12 @@ export class LinkageMotion {
       joints: new Float64Array(chain.joints.length * JOINT_SIZE),
     };
     this.sides = new Int8Array(this.groups.length);
+    this.open = new Uint8Array(chain.found.length);
+    this.reads = this.groups.map(({ bodies, joints }) =>
+      [...new Set(joints.flatMap((j) => [chain.joints[j]!.a, chain.joints[j]!.b]))].filter(
+        (body) => !bodies.includes(body),
+      ),
+    );
     this.asked = new Float64Array(drawn.length);
   }
 
@@ -82,8 +94,32 @@ export class LinkageMotion {
     return this.hand(numbers.poses, this.along(at));
   }
 
+  /**
+   * The poses with the pair of a body put together the other way, and what follows from it; `null` where there is no other
+   * way, or what follows does not reach.
+   */
+  turnedOver(numbers: ChainNumbers, body: number): Float64Array | null {
+    this.takeJoints(numbers.joints);
+    const { poses } = this.numbers;
+    poses.set(numbers.poses);
+    const chosen = this.groups.findIndex(({ bodies }) => bodies.includes(body));
+    for (let g = Math.max(0, chosen); g < this.groups.length; g++) {
+      const way = this.ways[g]!;
+      if (way instanceof Nearing) {
+        if (g === chosen || way.solve(this.numbers, Infinity) !== 'closed') return null;
+      } else if (!way.solve(this.numbers, this.sides[g]! * (g === chosen ? -1 : 1))) return null;
+      for (const unknown of this.groups[g]!.unknowns)
+        if (unknown % 3 === 2) poses[unknown] = nearest(poses[unknown]!, numbers.poses[unknown]!);
+    }
+    const moved = this.groups[chosen]?.unknowns.some(
+      (at) => Math.abs(poses[at]! - numbers.poses[at]!) > SAME,
+    );
+    return moved ? poses.slice() : null;
+  }
+
   private hand(out: Float64Array, state: State): number {
     out.set(state.poses);
+    this.open = state.lost;
     return state.open;
   }
 
@@ -100,7 +136,7 @@ export class LinkageMotion {
       const way = this.ways[g]!;
       this.sides[g] = way instanceof Nearing ? 0 : way.sideOf(this.numbers);
     });
-    this.start = this.close({ poses: this.drawn, open: -1 }, this.drawn, Infinity);
+    this.start = this.close({ poses: this.drawn, open: -1, lost: this.open }, this.drawn, Infinity);
   }
 
   /** The state after `from` with other given numbers; null where a body would turn further than `furthest`. */
@@ -109,10 +145,12 @@ export class LinkageMotion {
     poses.set(from.poses);
     for (const at of this.given) poses[at] = given[at]!;
     let open = -1;
+    const lost = new Uint8Array(this.drawn.length / POSE_SIZE);
     for (let g = 0; g < this.groups.length; g++) {
       const way = this.ways[g]!;
       let closed: boolean;
-      if (way instanceof Nearing) {
+      if (this.reads[g]!.some((body) => lost[body] === 1)) closed = false;
+      else if (way instanceof Nearing) {
         const result = way.solve(this.numbers, furthest);
         if (result === 'far') return null;
         closed = result === 'closed';
@@ -121,9 +159,11 @@ export class LinkageMotion {
         if (!closed) poses[unknown] = from.poses[unknown]!;
         else if (unknown % 3 === 2) poses[unknown] = nearest(poses[unknown]!, from.poses[unknown]!);
       }
-      if (!closed && open < 0) open = g;
+      if (closed) continue;
+      if (open < 0) open = g;
+      for (const body of this.groups[g]!.bodies) lost[body] = 1;
     }
-    return { poses: poses.slice(), open };
+    return { poses: poses.slice(), open, lost };
   }
 
   /** As `closeWithin`, in smaller steps where one is too large. */
@@ -183,7 +223,7 @@ export class LinkageMotion {
     const poses = state.poses.slice();
     for (let i = 0; i < poses.length; i++) poses[i]! += turns * way.whole![i]!;
     poses[at] = this.asked[at]!;
-    return { poses, open: state.open };
+    return { ...state, poses };
   }
 
   /** The pose after so many steps, from the nearest one that is remembered. */
