@@ -21,6 +21,13 @@ function readersOf(shot: Shot): Map<string, Set<string>> {
           note(shot.parts[ref]?.shape, id);
           note(shot.parts[ref]?.look, id);
         }
+  for (const [id, { a, b }] of Object.entries(shot.pins)) {
+    note(id, a);
+    note(a, b ?? id);
+    if (b === null) continue;
+    note(id, b);
+    note(b, a);
+  }
   for (const [id, part] of Object.entries(shot.parts)) {
     note(part.parent, id);
     note(part.shape, id);

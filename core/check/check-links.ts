@@ -53,7 +53,7 @@ export function checkLinks(plan: Plan): Problem[] {
         from,
         to,
       });
-    } else if (!moving.has(link.address))
+    } else if (link.expression?.type !== 'pinned' && !moving.has(link.address))
       problems.push({
         code: 'link.constant',
         severity: 'warning',

@@ -15,6 +15,7 @@ import { WATCH_LIGHT } from './watch-light';
 import { WATCH_LOST_LINKS } from './watch-lost-links';
 import { WATCH_NUMBERS } from './watch-numbers';
 import { WATCH_PICTURE } from './watch-picture';
+import { WATCH_PINS } from './watch-pins';
 import { WATCH_ROLLING } from './watch-rolling';
 import { WATCH_TURNING } from './watch-turning';
 
@@ -28,6 +29,7 @@ const KINDS: readonly WatchKind[] = [
   WATCH_LOST_LINKS,
   WATCH_GEARS,
   WATCH_ROLLING,
+  WATCH_PINS,
 ];
 
 /** What was told of a subject, and the owners that it rested on. */

@@ -3,10 +3,11 @@ import { channelName } from '../edit';
 import { explainFailure } from '../evaluate';
 import { tell, type Told, type WatchKind } from './watch';
 
-/** Links that give no number at some frame. */
+/** Links that give no number at some frame; what pins give is told linkage by linkage. */
 export const WATCH_NUMBERS: WatchKind = {
   name: 'numbers',
-  subjects: (plan) => plan.order.map((link) => link.address),
+  subjects: (plan) =>
+    plan.order.filter(({ expression }) => expression?.type !== 'pinned').map((link) => link.address),
   rests: (_plan, address) => [splitAddress(address).owner],
   start: (plan, subjects) => {
     const told: Told = new Map();

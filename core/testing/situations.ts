@@ -1,6 +1,7 @@
 import type { Key, Part, Recipe, Shape, Shot } from '../document';
 import { apply, setLink } from '../edit';
 import { applyRecipe, RECIPES, type Roles, type Settings } from '../recipe';
+import { pinnedSituations } from './pinned-situations';
 import { emptyShot, hub } from './random-shot';
 import type { CheckOptions, Problem } from '../check';
 
@@ -179,6 +180,7 @@ const withSamples = (shot: Shot, samples: NonNullable<Shot['setup']['samples']>)
 });
 
 export const SITUATIONS: readonly Situation[] = [
+  ...pinnedSituations(scene({})),
   // The scene as a whole.
   {
     name: 'a box in front of the camera, lit',

@@ -1,3 +1,4 @@
 export * from './chain';
 export * from './order-of-solution';
 export * from './motion';
+export * from './driven-range';

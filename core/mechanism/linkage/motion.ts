@@ -1,4 +1,4 @@
-import { JOINT_SIZE, POSE_SIZE, sizeOfChain, type Chain, type ChainNumbers } from './chain';
+import { JOINT_SIZE, missOfJoint, POSE_SIZE, sizeOfChain, type Chain, type ChainNumbers } from './chain';
 import { Nearing } from './nearing';
 import { orderOfSolution, type Group } from './order-of-solution';
 import { pairOf, type Pair } from './pairs';
@@ -54,7 +54,10 @@ export class LinkageMotion {
   private varying = -1;
 
   /** @param drawn poses of all bodies from which the way of fitting together is taken */
-  constructor(chain: Chain, drawn: Float64Array) {
+  constructor(
+    private readonly chain: Chain,
+    drawn: Float64Array,
+  ) {
     this.groups = orderOfSolution(chain);
     this.ways = this.groups.map((group) => pairOf(chain, group) ?? new Nearing(chain, group));
     this.drawn = drawn.slice();
@@ -115,6 +118,21 @@ export class LinkageMotion {
       (at) => Math.abs(poses[at]! - numbers.poses[at]!) > SAME,
     );
     return moved ? poses.slice() : null;
+  }
+
+  /** Largest length by which the joints of a group miss where they come as close as they can, from the poses given. */
+  missOf(numbers: ChainNumbers, group: number): number {
+    const poses = numbers.poses.slice();
+    const { joints } = this.groups[group]!;
+    new Nearing(this.chain, this.groups[group]!).solve({ poses, joints: numbers.joints }, Infinity);
+    const miss = new Float64Array(2);
+    let most = 0;
+    for (const joint of joints) {
+      missOfJoint(miss, 0, this.chain, { poses, joints: numbers.joints }, joint);
+      const pinned = this.chain.joints[joint]!.kind === 'pin';
+      most = Math.max(most, pinned ? Math.sqrt(miss[0]! ** 2 + miss[1]! ** 2) : Math.abs(miss[0]!));
+    }
+    return most;
   }
 
   private hand(out: Float64Array, state: State): number {
