@@ -8,6 +8,7 @@ import {
   duplicateParts,
   invert,
   linkedCopy,
+  pinsAsFormulas,
   pinsOf,
   removeParts,
   removePin,
@@ -171,6 +172,56 @@ describe('pinning a four-bar from loose bars', () => {
       9,
     );
     expect(bench.number(`${block}/rotation.z`)).toBe(0);
+  });
+});
+
+describe('written as formulas', () => {
+  const poses = (frame: number, ids: readonly string[]): number[] =>
+    ids.flatMap((id) => [
+      bench.number(`${id}/location.x`, frame),
+      bench.number(`${id}/location.y`, frame),
+      Math.cos(bench.number(`${id}/rotation.z`, frame) * DEG),
+      Math.sin(bench.number(`${id}/rotation.z`, frame) * DEG),
+    ]);
+  const sameAsPins = (ids: readonly string[], part: string): void => {
+    const frames = [1, 8, 20, 33, 61, 96];
+    const before = frames.map((frame) => poses(frame, ids));
+    bench.do(pinsAsFormulas(bench.shot, bench.at(), part));
+    expect(compile(bench.shot).errors.size).toBe(0);
+    expect(bench.shot.pins).toEqual({});
+    frames.forEach((frame, i) =>
+      poses(frame, ids).forEach((value, k) => expect(value).toBeCloseTo(before[i]![k]!, 9)),
+    );
+  };
+  it('a four-bar, with pivots, a rest turn and a size of its own', () => {
+    bench.do(
+      setValues(bench.shot, [
+        [`${coupler}/pivot.x`, 0.1],
+        [`${coupler}/scale.x`, 1.2],
+        [`${rocker}/rest.z`, 25],
+      ]),
+    );
+    bench.do(setLink(bench.shot, `${crank}/rotation.z`, 'frame * 7deg'));
+    fourBar();
+    sameAsPins([crank, coupler, rocker], rocker);
+    expect(bench.shot.parts[rocker]!.links['rotation.z']!.formula).toMatch(/meetx/);
+  });
+  it('a slider-crank, and a bar whose end runs in a slot', () => {
+    const block = bench.part('Block', bench.hub, 1.3, 0.1);
+    const arm = bench.part('Arm', bench.hub, 0, 0, 60);
+    bench.do(setLink(bench.shot, `${crank}/rotation.z`, 'frame * 7deg'));
+    bench.pin(crank, [0, 0], null, [0, 0]);
+    bench.pin(coupler, [0, 0], crank, [0.3, 0]);
+    bench.pin(block, [0.02, 0], null, [0, 0.1], 'slide', 5);
+    bench.pin(coupler, [1, 0.1], block, [0.05, 0.03]);
+    bench.pin(arm, [0, 0], crank, [0.2, 0.1]);
+    bench.pin(arm, [2, 0], null, [0, 0.5], 'slot', 30);
+    sameAsPins([crank, coupler, block], coupler);
+  });
+  it('says what cannot be written', () => {
+    fourBar();
+    bench.do(setPinnedRole(bench.shot, bench.at(), coupler, 'drives'));
+    expect(() => pinsAsFormulas(bench.shot, bench.at(), rocker)).toThrow(/cannot be written as formulas/);
   });
 });
 

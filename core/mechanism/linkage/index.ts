@@ -1,4 +1,5 @@
 export * from './chain';
 export * from './order-of-solution';
 export * from './motion';
+export { pairOf } from './pairs';
 export * from './driven-range';

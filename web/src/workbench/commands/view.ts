@@ -30,6 +30,15 @@ export const VIEW_COMMANDS: readonly Command[] = [
     run: (s) => s.view.take('measure'),
   },
   {
+    id: 'pin',
+    group: 'View',
+    label: 'Pin parts to one another',
+    words: 'joint hinge slot slide linkage bars join four-bar',
+    keys: 'y',
+    shown: 'Y',
+    run: (s) => s.view.take('pin'),
+  },
+  {
     id: 'lock-x',
     group: 'View',
     label: 'Lock or free X',

@@ -1,4 +1,12 @@
-import { channelsOf, sortedKeys, tableOf, treeOrder, type Owner, type Shot } from '../../../../core/document';
+import {
+  channelsOf,
+  pinName,
+  sortedKeys,
+  tableOf,
+  treeOrder,
+  type Owner,
+  type Shot,
+} from '../../../../core/document';
 import { channelLabel, movedBy } from '../../../../core/edit';
 import type { LaneKind } from '../state/time';
 
@@ -85,7 +93,7 @@ function lanesOfOwner(shot: Shot, owner: string, home: Home, record: Owner): rea
 
 /**
  * Every channel that moves or is linked, in the order of the tree, whatever it belongs to: those of a part's shape and
- * look stand with the part, one that several share with the first of them. Dials and sounds come last.
+ * look stand with the part, one that several share with the first of them. Dials, sounds and pins come last.
  */
 export function lanesOf(shot: Shot): Lane[] {
   const lanes: Lane[] = [];
@@ -125,6 +133,11 @@ export function lanesOf(shot: Shot): Lane[] {
   const sounds = Object.entries(shot.sounds).sort(([, a], [, b]) => a.start - b.start);
   for (const [id, sound] of sounds)
     lanes.push(...lanesOfOwner(shot, id, { group: id, name: sound.name, part: null, more: '' }, sound));
+  const pins = Object.entries(shot.pins).sort(([a], [b]) => (a < b ? -1 : 1));
+  for (const [id, pin] of pins)
+    lanes.push(
+      ...lanesOfOwner(shot, id, { group: id, name: pinName(shot, pin), part: pin.a, more: '' }, pin),
+    );
   return lanes;
 }
 

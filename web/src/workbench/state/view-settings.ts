@@ -1,7 +1,8 @@
+import type { PinKind } from '../../../../core/document';
 import { draftKept, keepDraft } from '../view/draft';
 import { Slice } from './slice';
 
-export type Tool = 'pick' | 'move' | 'turn' | 'size' | 'pivot' | 'measure';
+export type Tool = 'pick' | 'move' | 'turn' | 'size' | 'pivot' | 'measure' | 'pin';
 export type ViewSide = 'free' | 'front' | 'side' | 'top' | 'shot';
 /** Along which axes handles lie: the part's own, those its channels act along, or the world's. */
 export type HandleAxes = 'own' | 'parent' | 'world';
@@ -33,6 +34,8 @@ export interface ViewState {
   readonly safeArea: boolean;
   /** Typing or dragging a pivot leaves the part where it is. */
   readonly pivotStays: boolean;
+  /** By what parts are joined. */
+  readonly pinKind: PinKind;
 }
 
 /** Where the viewfinder stands: in a corner of the view, or beside it. */
@@ -58,11 +61,16 @@ export class ViewSettings extends Slice<ViewState> {
       beyond: false,
       safeArea: false,
       pivotStays: true,
+      pinKind: 'pin',
     });
   }
 
   take(tool: Tool): void {
     this.set({ tool });
+  }
+
+  joinBy(pinKind: PinKind): void {
+    this.set({ pinKind });
   }
 
   look(side: ViewSide): void {

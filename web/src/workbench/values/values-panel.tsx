@@ -22,6 +22,7 @@ import { canFold, isFolded, toggleFold } from './folds';
 import { rowMatches, rowsOf, type Row } from './rows';
 import { InsetForm } from './inset-form';
 import { LightForm } from './light-form';
+import { PinsForm } from '../pins/pins-form';
 import { PartOptions } from './part-options';
 import { SamplesHint } from './samples-hint';
 import { ShapeForm } from './shape-form';
@@ -230,6 +231,7 @@ export function ValuesPanel() {
           </div>
         ))}
         {single && !find && filter === 'all' && <InsetForm id={id} />}
+        {single && !find && filter === 'all' && <PinsForm key={id} id={id} />}
         {single && !find && filter === 'all' && <PartOptions id={id} />}
       </div>
     </section>

@@ -39,7 +39,7 @@ export function Handles({ painter, camera, width, height, left, top }: Props) {
   const frame = handleFrame(session.evaluator, id, part);
   const at = toPixel(frame.origin, camera, width, height);
   if (!at.ahead) return null;
-  const kind: DragKind | null = tool === 'pick' || tool === 'measure' ? null : tool;
+  const kind: DragKind | null = tool === 'pick' || tool === 'measure' || tool === 'pin' ? null : tool;
   if (kind && standingOf(shot).locked.has(id))
     return (
       <Layer left={left} top={top} width={width} height={height}>

@@ -21,6 +21,7 @@ const TOOLS: readonly [Tool, string, string][] = [
   ['size', 'Size', 'Size the chosen parts (Z)'],
   ['pivot', 'Pivot', 'Move the pivot; the part stays where it is (P)'],
   ['measure', 'Measure', 'Distance and angle between two points (D)'],
+  ['pin', 'Pin', 'Join parts: click a point, then the point or the line that holds it (Y)'],
 ];
 const AXES_WORDS: readonly [HandleAxes, string, string][] = [
   ['parent', 'Channels', 'Handles lie along what each channel changes: one handle, one value'],
@@ -115,7 +116,7 @@ export const ViewBars = memo(function ViewBars({
         className="absolute bottom-2.5 flex flex-wrap items-end gap-1.5"
         style={{ left: left + 10, maxWidth: Math.max(260, right - left - 20) }}
       >
-        {!isShot && tool !== 'pick' && tool !== 'measure' && (
+        {!isShot && tool !== 'pick' && tool !== 'measure' && tool !== 'pin' && (
           <div className="flex w-full gap-1.5">
             <Chips label="Axes">
               {(['x', 'y', 'z'] as const).map((axis) => {

@@ -11,6 +11,8 @@ import { CompareBar } from './compare-bar';
 import { DrawingAhead } from './drawing-ahead';
 import { Handles } from './handles';
 import { Measure } from './measure';
+import { PinMarks } from '../pins/pin-marks';
+import { PinTool } from '../pins/pin-tool';
 import { pivotOf } from './part-place';
 import { SceneMarks } from './scene-marks';
 import { Trail } from './trail';
@@ -318,7 +320,7 @@ export function View() {
         className="pointer-events-none absolute inset-0"
         style={finder === 'off' ? undefined : { clipPath: outside(size, covered) }}
       >
-        {painter && area && camera && !isShot && tool !== 'measure' && (
+        {painter && area && camera && !isShot && tool !== 'measure' && tool !== 'pin' && (
           <div className="absolute" style={{ left: area.left, top: area.top }}>
             <SceneMarks
               camera={camera}
@@ -331,11 +333,15 @@ export function View() {
         {painter && area && camera && trail && active && shot.parts[active] && (
           <Trail id={active} camera={camera} {...area} />
         )}
-        {painter && area && camera && tool !== 'measure' && !isShot && (
+        {painter && area && camera && !isShot && <PinMarks camera={camera} {...area} />}
+        {painter && area && camera && tool !== 'measure' && tool !== 'pin' && !isShot && (
           <Handles painter={painter} camera={camera} {...area} />
         )}
         {painter && area && camera && tool === 'measure' && (
           <Measure painter={painter} camera={camera} {...area} />
+        )}
+        {painter && area && camera && tool === 'pin' && (
+          <PinTool painter={painter} camera={camera} {...area} />
         )}
       </div>
       {area && isShot && (
