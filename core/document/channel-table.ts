@@ -36,7 +36,7 @@ const PIN_POINTS: readonly ChannelSpec[] = [
   ...pinPoint('at', 'Point', 'The point that is held, in the measure of the first part.'),
   ...pinPoint(
     'on',
-    'Holds it at',
+    'Held at',
     'The point that holds it, or a point of the line, in the measure of the second part.',
   ),
 ];

@@ -32,8 +32,8 @@ export const VIEW_COMMANDS: readonly Command[] = [
   {
     id: 'pin',
     group: 'View',
-    label: 'Pin parts to one another',
-    words: 'joint hinge slot slide linkage bars join four-bar',
+    label: 'Join parts by pins, slots and slides',
+    words: 'pin joint hinge linkage bars four-bar',
     keys: 'y',
     shown: 'Y',
     run: (s) => s.view.take('pin'),

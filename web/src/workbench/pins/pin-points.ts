@@ -1,8 +1,10 @@
 import { Matrix4, Plane, Raycaster, Vector2, Vector3, type Camera } from 'three';
-import type { PinKind, Shot } from '../../../../core/document';
+import { partDefinition, type PinKind, type Shot } from '../../../../core/document';
 import type { NewPin } from '../../../../core/edit';
 import type { Evaluator } from '../../../../core/evaluate';
-import { matricesOf } from '../view/part-place';
+import type { Picture } from '../../../../draw';
+import { matricesOf, pivotOf } from '../view/part-place';
+import { ownBox, type SnapPoint } from '../view/snap-points';
 
 /** A point that was picked for a pin: on a part, or on the ground of what was picked before. */
 export interface PinPick {
@@ -11,6 +13,53 @@ export interface PinPick {
   /** Where it is, in words. */
   readonly what: string;
 }
+
+const PARTS_AT_MOST = 400;
+
+/** Whether a part can be pinned: bodies, and what carries them. */
+export const canBePinned = (shot: Shot, part: string): boolean => {
+  const { solid, carries } = partDefinition(shot.parts[part]!.kind);
+  return solid || carries;
+};
+
+/** Points that are caught: of every shown part its turning point, middle, and the middles of its sides, in its x-y plane. */
+export function pinPoints(shot: Shot, evaluator: Evaluator, picture: Picture): SnapPoint[] {
+  // What carries bodies is meant by a click beside them: its turning point would hide theirs.
+  const carrying = new Set<string>();
+  for (const [id, part] of Object.entries(shot.parts))
+    if (partDefinition(part.kind).solid)
+      for (let up = shot.parts[id]!.parent; up !== null && !carrying.has(up); up = shot.parts[up]!.parent)
+        if (!partDefinition(shot.parts[up]!.kind).solid) carrying.add(up);
+  return evaluator.plan.nodes
+    .filter((id, node) => canBePinned(shot, id) && !carrying.has(id) && evaluator.shown[node] === 1)
+    .slice(0, PARTS_AT_MOST)
+    .flatMap((id) => {
+      const { world } = matricesOf(evaluator, id);
+      const out: SnapPoint[] = [{ point: pivotOf(evaluator, id), kind: 'pivot', part: id }];
+      const box = ownBox(shot, picture, id);
+      if (!box) return out;
+      const middle = box.getCenter(new Vector3());
+      for (const [x, y] of SIDES)
+        out.push({
+          point: new Vector3(
+            x === 0 ? middle.x : x < 0 ? box.min.x : box.max.x,
+            y === 0 ? middle.y : y < 0 ? box.min.y : box.max.y,
+            middle.z,
+          ).applyMatrix4(world),
+          kind: x === 0 && y === 0 ? 'centre' : 'edge middle',
+          part: id,
+        });
+      return out;
+    });
+}
+
+const SIDES = [
+  [0, 0],
+  [-1, 0],
+  [1, 0],
+  [0, -1],
+  [0, 1],
+] as const;
 
 /** A part and all it hangs from, nearest first. */
 function chainOf(shot: Shot, part: string): string[] {

@@ -7,9 +7,9 @@ import { choose } from '../actions/choosing';
 import { snapshot } from '../actions/values';
 import { useSession, useShot, useViewSettings } from '../session';
 import { toPixel } from '../view/handle-geometry';
-import { nearestSnap, otherPoints, POINT_REACH_PX } from '../view/snap-points';
+import { nearestSnap, POINT_REACH_PX } from '../view/snap-points';
 import type { ViewPainter } from '../view/view-painter';
-import { groundAt, pinOf, type PinPick } from './pin-points';
+import { canBePinned, groundAt, pinOf, pinPoints, type PinPick } from './pin-points';
 import { KIND_WORDS, stateOfPinned } from './pin-words';
 
 interface Props {
@@ -41,12 +41,13 @@ export function PinTool({ painter, camera, width, height, left, top }: Props) {
   }, [picks]);
 
   const pickAt = (x: number, y: number): PinPick | null => {
-    const points = otherPoints(session.shot, session.evaluator, painter.picture, []);
+    const points = pinPoints(session.shot, session.evaluator, painter.picture);
     const snap = nearestSnap(points, x, y, camera, width, height, POINT_REACH_PX);
     const name = (part: string): string => session.shot.parts[part]!.name;
     if (snap) return { part: snap.part, point: snap.point, what: `${snap.kind} of ${name(snap.part)}` };
     const surface = painter.surface(x + left, y + top);
-    if (surface) return { part: surface.part, point: surface.point, what: `on ${name(surface.part)}` };
+    if (surface && canBePinned(session.shot, surface.part))
+      return { part: surface.part, point: surface.point, what: `on ${name(surface.part)}` };
     const [first] = picks;
     if (!first) return null;
     const point = groundAt(session.evaluator, session.shot, first, camera, [
@@ -82,8 +83,8 @@ export function PinTool({ painter, camera, width, height, left, top }: Props) {
   };
   const pixel = (pick: PinPick): { x: number; y: number } => toPixel(pick.point, camera, width, height);
   const asked = [
-    'Pick a point of a part: ends, corners and pivots are caught',
-    `${picks[0]?.what ?? ''}: pick ${kind === 'pin' ? 'the point that holds it' : 'a point of the line on which it runs'}, on another part or beside all parts`,
+    'Pick a point of a part: ends, middles and pivots are caught',
+    `${picks[0]?.what ?? ''}: now ${kind === 'pin' ? 'what holds it' : 'a point of its line'}, on a part or on the ground`,
     'Pick another point of the line',
   ][picks.length];
   const words = picks.length === 0 && said ? said : { words: asked ?? '', fine: true };
@@ -99,13 +100,11 @@ export function PinTool({ painter, camera, width, height, left, top }: Props) {
           const [x, y] = place(event);
           const pick = pickAt(x, y);
           setOver(pick);
-          const near = otherPoints(shot, session.evaluator, painter.picture, []).flatMap(
-            ({ point, part }) => {
-              if (part !== pick?.part) return [];
-              const at = toPixel(point, camera, width, height);
-              return at.ahead ? [at] : [];
-            },
-          );
+          const near = pinPoints(shot, session.evaluator, painter.picture).flatMap(({ point, part }) => {
+            if (part !== pick?.part) return [];
+            const at = toPixel(point, camera, width, height);
+            return at.ahead ? [at] : [];
+          });
           setSnaps(near);
         }}
         onPointerDown={(event) => {
@@ -150,7 +149,7 @@ export function PinTool({ painter, camera, width, height, left, top }: Props) {
       </svg>
       <div
         role="status"
-        className="pointer-events-none absolute left-1/2 top-11 flex max-w-[92%] -translate-x-1/2 items-center gap-2 rounded-md bg-strip px-3 py-1.5 text-paper shadow-lg"
+        className="pointer-events-none absolute left-1/2 top-11 flex w-max max-w-[92%] -translate-x-1/2 items-center gap-2 rounded-md bg-strip px-3 py-1.5 text-paper shadow-lg"
         data-testid="pinning"
       >
         {!words.fine && (
@@ -159,7 +158,7 @@ export function PinTool({ painter, camera, width, height, left, top }: Props) {
           </span>
         )}
         <span>{words.words}</span>
-        {picks.length === 0 && over && (
+        {picks.length === 0 && !said && over && (
           <span className="whitespace-nowrap text-night-ink-3"> · {over.what}</span>
         )}
       </div>

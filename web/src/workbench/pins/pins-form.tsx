@@ -1,6 +1,6 @@
 import { FlipHorizontal2, Trash2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
-import { PIN_KINDS, channelsOf, type PinKind, type Shot } from '../../../../core/document';
+import { PIN_KINDS, channelsOf, childrenOf, type PinKind, type Shot } from '../../../../core/document';
 import {
   addPin,
   pinsAsFormulas,
@@ -14,11 +14,12 @@ import {
 import { Chip, Chips } from '../../ui/chips';
 import { snapshot } from '../actions/values';
 import { useChoice, useSession, useShot } from '../session';
-import { PartSelect } from '../values/part-select';
 import { ValueRow } from '../values/value-row';
 import type { Row } from '../values/rows';
 import { mobilityWords, KIND_WORDS, ROLE_WORDS, stateOfPinned } from './pin-words';
 
+/** Stands for what the part hangs from in the list of what it can be joined to. */
+const GROUND = 'ground';
 const ROLES: readonly PinnedRole[] = ['stands', 'drives', 'follows'];
 
 /** Fields of a pin, with what the point of each end is called. */
@@ -41,17 +42,22 @@ function rowsOfPin(shot: Shot, id: string): Row[] {
 export function PinsForm({ id }: { id: string }) {
   const session = useSession();
   const shot = useShot((state) => state.shot);
-  const [to, setTo] = useState<string | null | undefined>(undefined);
+  const [to, setTo] = useState<string | null>(null);
   const [kind, setKind] = useState<PinKind>('pin');
   const pins = useMemo(() => pinsOf(shot, id), [shot, id]);
   const rows = useMemo(() => new Map(pins.map((pin) => [pin, rowsOfPin(shot, pin)])), [shot, pins]);
   const part = shot.parts[id];
+  const siblings = useMemo(
+    () => (part ? childrenOf(shot, part.parent).filter((other) => other !== id) : []),
+    [shot, part, id],
+  );
   if (!part) return null;
   const role = roleOf(shot, id);
   const state = stateOfPinned(shot, id);
   const count = mobilityWords(shot, id);
   const join = (): void => {
-    if (to === undefined) return;
+    if (to === null) return;
+    const holder = to === GROUND ? null : to;
     session.edit((now) => {
       const evaluator = snapshot(session);
       const pivot = (['x', 'y'] as const).map((axis) => evaluator.number(`${id}/pivot.${axis}`)) as [
@@ -61,19 +67,19 @@ export function PinsForm({ id }: { id: string }) {
       const here = (['x', 'y'] as const).map(
         (axis, i) => evaluator.number(`${id}/location.${axis}`) + pivot[i]!,
       ) as [number, number];
-      return addPin(now, evaluator, { kind, a: id, at: pivot, b: to, on: pointOn(evaluator, to, here) })
-        .change;
+      return addPin(now, evaluator, {
+        kind,
+        a: id,
+        at: pivot,
+        b: holder,
+        on: pointOn(evaluator, holder, here),
+      }).change;
     });
-    setTo(undefined);
+    setTo(null);
   };
   return (
     <div className="mt-1 border-t border-line-soft" data-testid="pins-form">
-      <h3 className="flex h-6 items-center px-2.5 text-xs font-bold">
-        Pins
-        <span className="ml-auto truncate font-medium text-ink-3" title={count}>
-          {count}
-        </span>
-      </h3>
+      <h3 className="flex h-6 items-center px-2.5 text-xs font-bold">Pins</h3>
       <div className="grid gap-1 px-2.5">
         {pins.length > 0 && (
           <>
@@ -111,51 +117,58 @@ export function PinsForm({ id }: { id: string }) {
                 {state.words}
               </p>
             )}
+            {count && (
+              <p
+                className="px-1.5 text-ink-3"
+                title="Ways to move after Gruebler and Kutzbach: three for each moving part, less what its joints take"
+              >
+                {count}
+              </p>
+            )}
           </>
         )}
       </div>
       {pins.map((pin) => (
         <OnePin key={pin} id={pin} part={id} rows={rows.get(pin)!} />
       ))}
-      <div className="mt-1 flex items-center gap-1.5 px-2.5">
-        <span className="w-[82px] flex-none truncate text-ink-2">Pin it to</span>
-        <PartSelect
-          shot={shot}
-          value={to ?? null}
-          none={to === null ? 'the ground' : 'Choose...'}
-          title="What its turning point is joined to, where it lies now; the points can be changed after that. Or click both points in the view (Y)"
-          fits={(other, entry) => other !== id && entry.parent === part.parent}
-          onChoose={setTo}
-        />
-        <button
-          type="button"
-          className="h-[22px] rounded border border-line bg-raised px-1.5 font-semibold hover:bg-field"
-          aria-pressed={to === null}
-          title="Join it to what it hangs from"
-          onClick={() => setTo(null)}
-        >
-          Ground
-        </button>
-        <select
-          className="input-field h-[22px] px-1"
-          aria-label="Join by"
-          value={kind}
-          onChange={(event) => setKind(event.target.value as PinKind)}
-        >
-          {PIN_KINDS.map((one) => (
-            <option key={one} value={one}>
-              {KIND_WORDS[one][0]}
+      <div className="mt-1 grid grid-cols-[minmax(0,1fr)] gap-1 px-2.5">
+        <label className="flex items-center gap-1.5">
+          <span className="w-[82px] flex-none truncate text-ink-2">Join it to</span>
+          <select
+            className="input-field h-[22px] min-w-0 flex-1 px-1"
+            value={to ?? ''}
+            title="What its turning point is joined to, where it lies now; the points can be changed after that. Or click both points in the view (Y)"
+            onChange={(event) => setTo(event.target.value || null)}
+          >
+            <option value="">choose, or pick in the view (Y)</option>
+            <option value={GROUND}>
+              the ground{part.parent === null ? '' : `: ${shot.parts[part.parent]!.name}`}
             </option>
-          ))}
-        </select>
-        <button
-          type="button"
-          className="h-[22px] rounded bg-teal px-2 font-semibold text-on-teal disabled:opacity-50"
-          disabled={to === undefined}
-          onClick={join}
-        >
-          Join
-        </button>
+            {siblings.map((other) => (
+              <option key={other} value={other}>
+                {shot.parts[other]!.name}
+              </option>
+            ))}
+          </select>
+        </label>
+        {to !== null && (
+          <div className="flex items-center gap-1.5">
+            <Chips label="Join by">
+              {PIN_KINDS.map((one) => (
+                <Chip key={one} on={kind === one} title={KIND_WORDS[one][1]} onClick={() => setKind(one)}>
+                  {KIND_WORDS[one][0]}
+                </Chip>
+              ))}
+            </Chips>
+            <button
+              type="button"
+              className="ml-auto h-[26px] rounded-[7px] bg-teal px-2.5 font-semibold text-on-teal hover:bg-teal-strong"
+              onClick={join}
+            >
+              Join
+            </button>
+          </div>
+        )}
       </div>
       {role !== 'stands' && (
         <button
@@ -219,7 +232,12 @@ function OnePin({ id, part, rows }: { id: string; part: string; rows: readonly R
         </button>
       </div>
       {rows.map((row) => (
-        <ValueRow key={row.label} row={row} partName={row.label} />
+        <ValueRow
+          key={row.label}
+          row={row}
+          partName={`${KIND_WORDS[pin.kind][0]} with ${name}`}
+          inFormulas={false}
+        />
       ))}
     </div>
   );

@@ -1,6 +1,6 @@
 import { useState } from 'react';
-import { channelsReachedFrom, type Channel } from '../../../../core/document';
-import { channelLabel } from '../../../../core/edit';
+import { addressOf, channelsOf, channelsReachedFrom, pinName, type Channel } from '../../../../core/document';
+import { channelLabel, pinsOf } from '../../../../core/edit';
 import { useShot } from '../session';
 import { PartSelect } from './part-select';
 
@@ -23,7 +23,17 @@ export function ValuePick(props: {
   const shot = useShot((state) => state.shot);
   const [chosen, setPart] = useState(props.part);
   const part = chosen !== null && shot.parts[chosen] ? chosen : null;
-  const channels = part === null ? [] : channelsReachedFrom(shot, part);
+  const channels =
+    part === null
+      ? []
+      : [
+          ...channelsReachedFrom(shot, part),
+          ...pinsOf(shot, part).flatMap((pin) =>
+            channelsOf(shot, pin).map((spec) => ({ owner: pin, path: spec.path, spec })),
+          ),
+        ];
+  const nameOf = ({ owner, spec }: Channel): string =>
+    shot.pins[owner] ? `${pinName(shot, shot.pins[owner])}: ${channelLabel(spec)}` : channelLabel(spec);
   return (
     <>
       <span className="flex w-40">
@@ -51,9 +61,9 @@ export function ValuePick(props: {
         ))}
         {channels
           .filter((channel) => channel.spec.kind === 'number' && fits(channel))
-          .map(({ owner, path, spec }) => (
-            <option key={`${owner}/${path}`} value={`${owner}/${path}`}>
-              {channelLabel(spec)}
+          .map((channel) => (
+            <option key={addressOf(channel)} value={addressOf(channel)}>
+              {nameOf(channel)}
             </option>
           ))}
       </select>

@@ -29,7 +29,16 @@ interface Facts {
 }
 
 /** One value of the chosen parts: its ring with a menu, its name, its fields, and what helps to judge it. */
-export function ValueRow({ row, partName }: { row: Row; partName: string }) {
+export function ValueRow({
+  row,
+  partName,
+  inFormulas = true,
+}: {
+  row: Row;
+  partName: string;
+  /** Whether formulas can read it by its name. */
+  inFormulas?: boolean;
+}) {
   const session = useSession();
   const { shot, plan } = session.doc.now;
   const { frame } = session.time.now;
@@ -50,12 +59,13 @@ export function ValueRow({ row, partName }: { row: Row; partName: string }) {
     wanted: within(field),
     pivotStays,
   };
-  return <RowNow row={row} partName={partName} shot={shot} facts={facts} sign={JSON.stringify(facts)} />;
+  return <RowNow {...{ row, partName, inFormulas, shot, facts }} sign={JSON.stringify(facts)} />;
 }
 
 interface RowNowProps {
   readonly row: Row;
   readonly partName: string;
+  readonly inFormulas: boolean;
   readonly shot: Shot;
   readonly facts: Facts;
   /** Equal for equal facts. */
@@ -68,10 +78,11 @@ const RowNow = memo(
   (a, b) => a.row === b.row && a.partName === b.partName && a.shot === b.shot && a.sign === b.sign,
 );
 
-function RowAt({ row, partName, shot, facts }: RowNowProps) {
+function RowAt({ row, partName, inFormulas, shot, facts }: RowNowProps) {
   const session = useSession();
   const { states, failed, active, wanted } = facts;
   const draft = useFormulaDraft();
+  const puts = draft.editing && inFormulas;
   const addresses = row.cells.flatMap((cell) => cell.addresses);
   const state = stateOfRow(states);
   const first = row.cells[0]!;
@@ -246,14 +257,14 @@ function RowAt({ row, partName, shot, facts }: RowNowProps) {
         </button>
         <button
           type="button"
-          title={draft.editing ? `Put ${pick(first.spec)} into the formula` : first.spec.help}
+          title={puts ? `Put ${pick(first.spec)} into the formula` : first.spec.help}
           className={`truncate text-left ${active !== null ? 'font-semibold text-teal' : ''}`}
           onMouseDown={(event) => {
-            if (!draft.editing) return;
+            if (!puts) return;
             event.preventDefault();
             draft.insert(pick(first.spec));
           }}
-          onClick={() => !draft.editing && session.choice.showChannel(addresses[0]!)}
+          onClick={() => !puts && session.choice.showChannel(addresses[0]!)}
         >
           {row.label}
         </button>

@@ -21,7 +21,7 @@ const TOOLS: readonly [Tool, string, string][] = [
   ['size', 'Size', 'Size the chosen parts (Z)'],
   ['pivot', 'Pivot', 'Move the pivot; the part stays where it is (P)'],
   ['measure', 'Measure', 'Distance and angle between two points (D)'],
-  ['pin', 'Pin', 'Join parts: click a point, then the point or the line that holds it (Y)'],
+  ['pin', 'Join', 'Join parts by pins: click a point, then the point or the line that holds it (Y)'],
 ];
 const AXES_WORDS: readonly [HandleAxes, string, string][] = [
   ['parent', 'Channels', 'Handles lie along what each channel changes: one handle, one value'],
