@@ -65,6 +65,8 @@ describe('laws of evaluation', () => {
       measures: 0,
       phases: 0,
       options: 0,
+      pinned: 0,
+      reached: 0,
     };
     fc.assert(
       fc.property(randomShot, frames, (shot, list) => {
@@ -76,10 +78,14 @@ describe('laws of evaluation', () => {
         seen.measures += plan.measures.length;
         seen.phases += plan.phases.length > 1 ? 1 : 0;
         seen.options += plan.follows.length + plan.nodeAim.filter((aim) => aim).length;
+        seen.pinned += plan.pinned.length;
         const evaluator = new Evaluator(plan);
         for (const frame of list) {
           evaluator.evaluate(frame);
           seen.copies += compareAt(shot, evaluator, frame);
+          seen.reached += plan.order.filter(
+            ({ expression, address }) => expression?.type === 'pinned' && !evaluator.hasFailed(address),
+          ).length;
         }
       }),
       { numRuns: 2500 },

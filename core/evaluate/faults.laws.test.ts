@@ -169,6 +169,14 @@ const SPECIAL: readonly Fault[] = [
         : null,
   },
 ];
+const PINNED: Fault = {
+  name: 'pinned',
+  what: 'x given for y',
+  put: (plan) =>
+    plan.pinned.length > 0
+      ? { ...plan, pinned: plan.pinned.map((one) => (one.component === 1 ? { ...one, component: 0 } : one)) }
+      : null,
+};
 const OPERATORS: readonly Fault[] = [
   opAs('+', OP.ADD, OP.SUB),
   opAs('-', OP.SUB, OP.ADD),
@@ -197,6 +205,7 @@ const FAULTS: readonly Fault[] = [
   ...[...FUNCTIONS.keys()].filter((name) => !named.has(name)).map(inFunction),
   ...OWN_OPS,
   ...SPECIAL,
+  PINNED,
   ...OPERATORS,
 ];
 

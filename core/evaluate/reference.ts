@@ -55,6 +55,7 @@ interface Shared {
  */
 export class Reference {
   private readonly memo = new Map<string, number[]>();
+  private readonly chains = new Map<Linkage, (body: number, component: number) => number>();
 
   constructor(
     private readonly shot: Shot,
@@ -147,19 +148,22 @@ export class Reference {
     });
   }
 
-  /** What pins give: the whole chain solved for this one channel, with nothing remembered. */
+  /** What pins give: the whole chain solved for this one frame, with nothing known of any other. */
   private pinned(linkage: Linkage, body: number, component: number): number {
-    const inputs = Float64Array.from(linkage.inputs, (address) =>
-      address === null ? 0 : this.value(address)[0]!,
-    );
-    const numbers = {
-      poses: new Float64Array(linkage.drawn.length),
-      joints: new Float64Array(linkage.chain.joints.length * JOINT_SIZE),
-    };
-    fillChain(linkage, inputs, numbers);
-    const motion = new LinkageMotion(linkage.chain, linkage.drawn);
-    motion.solve(numbers);
-    return motion.open[body] === 1 ? NaN : valueOfPose(inputs, numbers, body, component);
+    let solved = this.chains.get(linkage);
+    if (!solved) {
+      const inputs = Float64Array.from(linkage.inputs, (address) =>
+        address === null ? 0 : this.value(address)[0]!,
+      );
+      const poses = new Float64Array(linkage.drawn.length);
+      const joints = new Float64Array(linkage.chain.joints.length * JOINT_SIZE);
+      const motion = new LinkageMotion(linkage.chain, linkage.drawn);
+      fillChain(linkage, inputs, { poses, joints });
+      motion.solve({ poses, joints });
+      solved = (one, k) => (motion.open[one] === 1 ? NaN : valueOfPose(inputs, { poses, joints }, one, k));
+      this.chains.set(linkage, solved);
+    }
+    return solved(body, component);
   }
 
   /** What is made of all values from the first frame to another, in quarters of a frame. */

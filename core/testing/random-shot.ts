@@ -6,11 +6,14 @@ import {
   EXTENDS,
   HANDLE_KINDS,
   MANNERS,
+  PIN_KINDS,
   REPEAT_PATTERNS,
   type Clip,
   type Key,
   type Link,
   type Part,
+  type Pin,
+  type PinKind,
   type Placement,
   type Shape,
   type Shot,
@@ -194,10 +197,25 @@ export const randomShot: fc.Arbitrary<Shot> = fc.integer({ min: 1, max: 6 }).cha
     ),
     onto: seldom(fc.integer({ min: 0, max: count - 1 })),
   });
+  const way = fc.integer({ min: -300, max: 300 });
+  const pose = fc.tuple(way, way, fc.integer({ min: -180, max: 180 }));
+  const pin = fc.record({
+    kind: fc.constantFrom(...PIN_KINDS),
+    a: fc.integer({ min: 0, max: count - 1 }),
+    b: fc.integer({ min: -1, max: count - 1 }),
+    found: fc.constantFrom('place', 'all'),
+    drawn: fc.tuple(pose, pose),
+    points: fc.tuple(way, way, way, way),
+    line: fc.integer({ min: -180, max: 180 }),
+  });
+  const pins = fc.oneof(
+    { weight: 12, arbitrary: fc.constant(undefined) },
+    { weight: 1, arbitrary: fc.array(pin, { minLength: 1, maxLength: 3 }) },
+  );
   const entries = fc.array(part, { minLength: count, maxLength: count });
   return fc
-    .tuple(entries, fc.array(showing, { maxLength: 2 }), fc.option(randomColourTrack, { nil: null }))
-    .map(([list, showings, tint]) => assemble(list, showings, tint));
+    .tuple(entries, fc.array(showing, { maxLength: 2 }), fc.option(randomColourTrack, { nil: null }), pins)
+    .map(([list, showings, tint, joined]) => pinned(assemble(list, showings, tint), joined ?? []));
 });
 
 interface RandomPart {
@@ -214,6 +232,58 @@ interface RandomPart {
   readonly aim: Part['aim'];
   readonly follow: Part['follow'];
   readonly along: number;
+}
+
+interface RandomPin {
+  readonly kind: PinKind;
+  readonly a: number;
+  readonly b: number;
+  readonly found: string;
+  readonly drawn: readonly [Pin['drawn']['a'], Pin['drawn']['b']];
+  readonly points: readonly [number, number, number, number];
+  readonly line: number;
+}
+
+/** Joins parts of a shot by pins, each given to the first of two; what is pinned hangs from nothing else. */
+function pinned(shot: Shot, list: readonly RandomPin[]): Shot {
+  const parts: Record<string, Part> = { ...shot.parts };
+  const pins: Record<string, Pin> = {};
+  const link: Link = { formula: 'pinned', refs: {} };
+  list.forEach(({ kind, a, b, found, drawn, points, line }, i) => {
+    if (a === b) return;
+    const [first, second] = [`prt_${a}`, b < 0 ? null : `prt_${b}`];
+    for (const id of [first, second]) {
+      if (id === null) continue;
+      const { aim: _aim, follow: _follow, ...part } = parts[id]!;
+      const { along: _along, ...values } = part.values;
+      parts[id] = { ...part, parent: null, values };
+    }
+    const links: Part['links'] = {
+      ...parts[first]!.links,
+      'location.x': link,
+      'location.y': link,
+      ...(found === 'all' ? { 'rotation.z': link } : {}),
+    };
+    parts[first] = { ...parts[first]!, links };
+    const [x, y, onX, onY] = points;
+    pins[`pin_${i}`] = {
+      kind,
+      a: first,
+      b: second,
+      drawn: { a: drawn[0], b: second === null ? [0, 0, 0] : drawn[1] },
+      values: {
+        'at.x': x,
+        'at.y': y,
+        'on.x': onX,
+        'on.y': onY,
+        ...(kind === 'pin' ? {} : { line }),
+        ...(kind === 'slide' ? { turn: line / 2 } : {}),
+      },
+      tracks: {},
+      links: {},
+    };
+  });
+  return { ...shot, parts, pins };
 }
 
 interface RandomShowing {

@@ -3,18 +3,21 @@ import { Nearing } from './nearing';
 import { orderOfSolution, type Group } from './order-of-solution';
 import { pairOf, type Pair } from './pairs';
 
-/** Largest change of what is given between two poses that follow one another: degrees, and a share of the chain's size. */
-const STEP_TURN = 2;
-const STEP_PLACE = 0.01;
+/**
+ * Largest change of what is given between two poses that follow one another: degrees, and a share of the chain's size. Pairs
+ * keep their side by themselves: they are followed only so that turns are counted.
+ */
+const STEPS = { near: { turn: 2, place: 0.01 }, pairs: { turn: 15, place: 0.1 } } as const;
 /** Furthest that a body turns from one such pose to the next. */
 const FURTHEST = 40;
 /** Times that a step may be halved where a body turns further. */
 const HALVINGS = 5;
 /** Most steps from the pose drawn to another. */
-export const STEP_LIMIT = 20_000;
+const STEP_LIMIT = 20_000;
+/** The same where several given numbers differ, so that nothing can be remembered. */
+const STRAIGHT_LIMIT = 500;
 /** Steps between poses that are remembered. */
 const KEPT_EVERY = 4;
-const TURN_STEPS = 360 / STEP_TURN;
 /** How far poses a whole turn of the driver apart may differ to count as the same. */
 const SAME = 1e-7;
 
@@ -40,6 +43,7 @@ interface Way {
 export class LinkageMotion {
   readonly groups: readonly Group[];
   private readonly ways: readonly (Pair | Nearing)[];
+  private readonly steps: (typeof STEPS)[keyof typeof STEPS];
   private readonly drawn: Float64Array;
   private readonly numbers: ChainNumbers;
   private readonly given: readonly number[];
@@ -60,6 +64,7 @@ export class LinkageMotion {
   ) {
     this.groups = orderOfSolution(chain);
     this.ways = this.groups.map((group) => pairOf(chain, group) ?? new Nearing(chain, group));
+    this.steps = this.ways.some((way) => way instanceof Nearing) ? STEPS.near : STEPS.pairs;
     this.drawn = drawn.slice();
     this.given = chain.found.flatMap((found, body) =>
       [0, 1, 2].flatMap((k) => (found[k] ? [] : [body * POSE_SIZE + k])),
@@ -174,8 +179,12 @@ export class LinkageMotion {
         closed = result === 'closed';
       } else closed = way.solve(this.numbers, this.sides[g]!);
       for (const unknown of this.groups[g]!.unknowns) {
-        if (!closed) poses[unknown] = from.poses[unknown]!;
-        else if (unknown % 3 === 2) poses[unknown] = nearest(poses[unknown]!, from.poses[unknown]!);
+        const before = from.poses[unknown]!;
+        if (!closed) poses[unknown] = before;
+        else if (unknown % 3 === 2) {
+          poses[unknown] = nearest(poses[unknown]!, before);
+          if (Math.abs(poses[unknown]! - before) > furthest) return null;
+        }
       }
       if (closed) continue;
       if (open < 0) open = g;
@@ -194,7 +203,7 @@ export class LinkageMotion {
   }
 
   private stepOf(at: number): number {
-    return at % POSE_SIZE === 2 ? STEP_TURN : STEP_PLACE * sizeOfChain(this.numbers.joints);
+    return at % POSE_SIZE === 2 ? this.steps.turn : this.steps.place * sizeOfChain(this.numbers.joints);
   }
 
   /** From the pose drawn to that asked for, all that is given changing alike. */
@@ -202,7 +211,7 @@ export class LinkageMotion {
     let count = 1;
     for (const at of apart)
       count = Math.max(count, Math.ceil(Math.abs(this.asked[at]! - this.drawn[at]!) / this.stepOf(at)));
-    count = Math.min(count, STEP_LIMIT);
+    count = Math.min(count, STRAIGHT_LIMIT);
     let state = this.start!;
     const given = this.drawn.slice();
     for (let k = 1; k <= count; k++) {
@@ -210,6 +219,8 @@ export class LinkageMotion {
         given[at] =
           k === count ? this.asked[at]! : this.drawn[at]! + ((this.asked[at]! - this.drawn[at]!) * k) / count;
       if (apart.length > 0) state = this.close(state, given);
+      // Where bodies do not reach one another there is nothing to follow: the rest is one step.
+      if (state.open >= 0) k = Math.max(k, count - 1);
     }
     return state;
   }
@@ -224,7 +235,8 @@ export class LinkageMotion {
     let size = Math.abs(change);
     let turns = 0;
     if (at % POSE_SIZE === 2 && size >= 360) {
-      if (way.whole === undefined) way.whole = this.wholeTurn(this.stateAt(way, at, TURN_STEPS, direction));
+      if (way.whole === undefined)
+        way.whole = this.wholeTurn(this.stateAt(way, at, 360 / this.steps.turn, direction));
       if (way.whole) {
         turns = Math.floor(size / 360);
         size -= turns * 360;

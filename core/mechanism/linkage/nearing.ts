@@ -42,11 +42,17 @@ export class Nearing {
     const before = unknowns.map((unknown) => poses[unknown]!);
     const size = sizeOfChain(numbers.joints);
     let best = Infinity;
+    // Where six rounds gain less than a tenth, it comes no closer.
+    let earlier = Infinity;
     for (let round = 0; round < 60; round++) {
       const miss = this.linearise(numbers, size);
       const done = miss <= 1e-15 * size || (round > 2 && miss >= best * 0.5 && miss <= 1e-12 * size);
       if (done) break;
       best = Math.min(best, miss);
+      if (round % 6 === 5) {
+        if (best > earlier * 0.9) break;
+        earlier = best;
+      }
       this.step(poses, size);
     }
     const miss = this.linearise(numbers, size);
