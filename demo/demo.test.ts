@@ -236,3 +236,51 @@ describe('pendulum clock', () => {
       expect(turn('Left wing', frame)).toBe(turn('Left wing', frame + 1));
   });
 });
+
+describe('walking crab', () => {
+  const shot = DEMO_SHOTS.find((entry) => entry.name === 'Walking crab')!.build();
+  const point = (frame: number, name: string): [number, number] => {
+    const world = at(shot, frame).worldOf(partNamed(shot, name))!;
+    return [world[3]!, world[7]!];
+  };
+  it('holds all its legs by pins: every joint of every leg is where two bars say', () => {
+    for (const frame of [1, 30, 61.5, 100, 145]) {
+      const evaluator = at(shot, frame);
+      for (const [id, { a, b }] of Object.entries(shot.pins)) {
+        const carried = (part: string | null, end: 'at' | 'on'): number[] => {
+          const m = evaluator.worldOf(part ?? shot.parts[a]!.parent!)!;
+          const [x, y] = [evaluator.number(`${id}/${end}.x`), evaluator.number(`${id}/${end}.y`)];
+          return [0, 4].map((row) => m[row]! * x + m[row + 1]! * y + m[row + 3]!);
+        };
+        const [p, q] = [carried(a, 'at'), carried(b, 'on')];
+        expect(Math.hypot(p[0]! - q[0]!, p[1]! - q[1]!)).toBeLessThan(1e-9);
+      }
+    }
+  });
+  it('its left foot goes where the leg of those lengths takes it (table worked out by Newton on ten lengths)', () => {
+    // The crank turns backwards: 30 degrees are at 330, twelve such steps to a turn of 48 frames.
+    const table: readonly (readonly [number, number, number])[] = [
+      [0, -43.16011052, -91.75693293],
+      [330, -54.38441028, -91.83377344],
+      [270, -70.67056318, -89.6428368],
+      [180, -33.72972954, -73.51709741],
+      [90, -7.689066231, -90.38935137],
+    ];
+    for (const [angle, x, y] of table) {
+      const frame = 1 + (360 - angle) / 7.5;
+      const [cx, cy] = point(frame, 'Crab');
+      const [fx, fy] = point(frame, 'Left shin front 1 eye');
+      expect(fx - cx).toBeCloseTo(x / 100, 7);
+      expect(fy - cy).toBeCloseTo(y / 100, 7);
+    }
+  });
+  it('walks on: some foot is on the ground at every frame, and none below it', () => {
+    const feet = [1, 2, 3].flatMap((row) => ['Left', 'Right'].map((side) => `${side} shin front ${row} eye`));
+    for (let frame = 1; frame <= 145; frame += 3) {
+      const heights = feet.map((name) => point(frame, name)[1]);
+      expect(Math.min(...heights)).toBeGreaterThan(-1e-4);
+      expect(Math.min(...heights)).toBeLessThan(0.02);
+    }
+    expect(point(145, 'Crab')[0] - point(1, 'Crab')[0]).toBeCloseTo(3 * 1.24695, 3);
+  });
+});

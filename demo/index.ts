@@ -9,6 +9,7 @@ import { lettering } from './lettering';
 import { pendulumClock } from './pendulum-clock';
 import { ticketBox, ticketBoxFiles } from './ticket-box';
 import { organTune } from './tune';
+import { walkingCrab } from './walking-crab';
 
 export interface DemoShot {
   readonly name: string;
@@ -33,6 +34,7 @@ export const DEMO_SHOTS: readonly DemoShot[] = [
   { name: 'Ticket box', build: ticketBox, files: ticketBoxFiles },
   { name: 'Hoop run', build: hoopRun, files: none },
   { name: 'Pendulum clock', build: pendulumClock, files: none },
+  { name: 'Walking crab', build: walkingCrab, files: none },
   { name: 'Lettering', build: lettering, files: tune },
   { name: 'Emblem', build: emblem, files: none },
   { name: 'Caption emblem', build: () => captionEmblem(demoShotId('Emblem')), files: none },

@@ -73,7 +73,7 @@ export function PinMarks(props: {
                 strokeOpacity="0.55"
               />
             )}
-            <circle cx={x} cy={y} r="6.5" fill="var(--color-halo)" fillOpacity="0.85" strokeWidth="2" />
+            <circle cx={x} cy={y} r="5.5" fill="var(--color-halo)" fillOpacity="0.85" strokeWidth="2" />
             <circle cx={x} cy={y} r="2" fill={ink} stroke="none" />
           </g>
         );
