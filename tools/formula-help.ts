@@ -60,6 +60,7 @@ compute and nothing else. This page is written from the function table by
   \`-2^2\` is -4. \`%\` has the sign of the divisor.
 - **Names of its own**: \`let r = hypot(A.location.x, A.location.y); r * 2\` gives a piece of the formula a name; several may stand one after
   another, and each may use those before it.
+- **Pins**: the link \`pinned\`, alone, takes location x, location y or rotation z of a part from its pins; joining parts writes it.
 - **Dimensions** are checked: a length cannot be put where an angle is wanted, and a ratio of two lengths wants \`rad(...)\`,
   \`deg(...)\` or \`turns(...)\`.
 - A link in error leaves the channel its own value. So does a formula that meets no finite number at a frame, such as
