@@ -183,7 +183,7 @@ export class LinkageMotion {
         if (!closed) poses[unknown] = before;
         else if (unknown % 3 === 2) {
           poses[unknown] = nearest(poses[unknown]!, before);
-          if (Math.abs(poses[unknown]! - before) > furthest) return null;
+          if (Math.abs(poses[unknown] - before) > furthest) return null;
         }
       }
       if (closed) continue;
