@@ -175,6 +175,36 @@ describe('pinning a four-bar from loose bars', () => {
   });
 });
 
+describe('bars with eyes', () => {
+  it('stay pinned at their eyes when they are made longer', () => {
+    const bar = (name: string, length: number): string => {
+      const { change, id } = addPart(
+        bench.shot,
+        { kind: 'solid', name, parent: bench.hub, shape: { kind: 'bar', values: { length } } },
+        random,
+      );
+      bench.do(change);
+      return id;
+    };
+    const [first, second, third] = [bar('First', 0.3), bar('Second bar', 0.95), bar('Third', 0.6)];
+    bench.pin(first, [-0.15, 0], null, [0, 0]);
+    bench.pin(second, [-0.475, 0], first, [0.15, 0]);
+    bench.pin(third, [-0.3, 0], null, [1, 0]);
+    const closing = bench.pin(second, [0.475, 0], third, [0.3, 0]);
+    expect(bench.shot.pins[closing]!.links['at.x']!.formula).toBe('"Second bar".length * 0.5');
+    expect(bench.shot.pins[closing]!.links['on.x']!.formula).toBe('Third.length * 0.5');
+    const rocker = (coupler: number): number =>
+      180 - Math.acos((0.36 + 0.49 - coupler * coupler) / (2 * 0.6 * 0.7)) / DEG;
+    const swing = (): number => bench.number(`${third}/rotation.z`);
+    expect(Math.abs(Math.cos((swing() - rocker(0.95)) * DEG) - 1)).toBeLessThan(1e-12);
+    bench.do(setValues(bench.shot, [[`${bench.shot.parts[second]!.shape}/length`, 0.8]]));
+    expect(Math.abs(Math.cos((swing() - rocker(0.8)) * DEG) - 1)).toBeLessThan(1e-12);
+    // Points that are no eyes stay numbers.
+    const slot = bench.pin(first, [0.1, 0.02], second, [0, 0], 'slot');
+    expect(bench.shot.pins[slot]!.links).toEqual({});
+  });
+});
+
 describe('written as formulas', () => {
   const poses = (frame: number, ids: readonly string[]): number[] =>
     ids.flatMap((id) => [

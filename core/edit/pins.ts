@@ -1,6 +1,15 @@
-import { pinName, type Link, type Pin, type PinKind, type Shot } from '../document';
+import { pinName, shapeDefinition, type Link, type Pin, type PinKind, type Shot } from '../document';
 import { compile, Evaluator } from '../evaluate';
-import { fillChain, foundOf, PINNED, PINNED_PATHS, pinnedPlaces } from '../formula';
+import {
+  fillChain,
+  foundOf,
+  linkFromText,
+  NameTable,
+  PINNED,
+  PINNED_PATHS,
+  pinnedPlaces,
+  writtenName,
+} from '../formula';
 import { JOINT_SIZE, LinkageMotion, orderOfSolution, type Group } from '../mechanism';
 import { Draft, type Change } from './change';
 import { makeId } from './make-id';
@@ -79,7 +88,11 @@ export function addPin(
     ...(kind === 'pin' ? {} : { line: spec.line ?? 0 }),
     ...(kind === 'slide' ? { turn: drawn.a[2] - drawn.b[2] } : {}),
   };
-  const pin: Pin = { kind, a, b, drawn, values, tracks: {}, links: {} };
+  const links = {
+    ...eyeLink(shot, evaluator, a, 'at', spec.at),
+    ...eyeLink(shot, evaluator, b, 'on', spec.on),
+  };
+  const pin: Pin = { kind, a, b, drawn, values, tracks: {}, links };
   draft.set(['pins', id], pin);
   const mover = moverOf(shot, a, b);
   if (mover !== null) {
@@ -167,6 +180,34 @@ export function removePinsOf(draft: Draft, gone: ReadonlySet<string>): void {
       some = true;
     }
   if (some) releaseLoose(draft, null);
+}
+
+/** How near to an eye a point is to be meant by it, metres. */
+const AT_EYE = 1e-6;
+
+/** Shares of a shape's length at which it has its eyes; none for a shape without. */
+export function eyesOf(shot: Shot, part: string): readonly (-0.5 | 0.5)[] {
+  const shape = shot.shapes[shot.parts[part]?.shape ?? ''];
+  return shape && shapeDefinition(shape.kind).eyes !== undefined ? [-0.5, 0.5] : [];
+}
+
+/** A pin at an eye of a bar goes on lying there when the bar is made longer: its point is linked to the bar's length. */
+function eyeLink(
+  shot: Shot,
+  evaluator: Evaluator,
+  part: string | null,
+  end: 'at' | 'on',
+  [x, y]: readonly [number, number],
+): Pin['links'] {
+  if (part === null || Math.abs(y) > AT_EYE) return {};
+  const { name, shape } = shot.parts[part]!;
+  for (const share of eyesOf(shot, part)) {
+    const path = shapeDefinition(shot.shapes[shape!]!.kind).eyes!;
+    if (Math.abs(x - share * evaluator.number(`${shape}/${path}`)) > AT_EYE) continue;
+    const formula = `${writtenName(name)}.${path} * ${share}`;
+    return { [`${end}.x`]: linkFromText(new NameTable(shot), formula) };
+  }
+  return {};
 }
 
 function demandPinned(shot: Shot, a: string, b: string | null): void {

@@ -56,6 +56,8 @@ export interface ShapeDefinition {
   readonly symmetry: (size: Sizes, axis: Axis) => number;
   /** Axis about which it is turned or cut, if it has one. */
   readonly roundAxis: Axis | null;
+  /** Size along x from one of its two eyes to the other, about its middle; missing where it has none. */
+  readonly eyes?: string;
   /** Looks the same mirrored. */
   readonly even: boolean;
   /** How it is offered; `null` for what comes from files. */

@@ -1,6 +1,7 @@
 import type { ChannelSpec } from './channel-spec';
 import type { ShapeDefinition } from './definition';
 import { ball } from './shape/ball';
+import { bar } from './shape/bar';
 import { box } from './shape/box';
 import { capsule } from './shape/capsule';
 import { cone } from './shape/cone';
@@ -31,6 +32,7 @@ const DEFINITIONS = {
   lettering,
   gear,
   rack,
+  bar,
   mesh,
 } as const satisfies Record<string, ShapeDefinition>;
 

@@ -1,4 +1,5 @@
 import { shapeChannels, type Shape, type ShapeKind } from '../document';
+import { barMesh } from './bar';
 import { drawingPieces } from './drawing';
 import { extrudeMesh } from './extrude';
 import { discMesh, planeMesh, rackMesh } from './flat';
@@ -70,6 +71,16 @@ const BUILDERS: Record<ShapeKind, (form: ShapeForm, size: Sizes, fineness: numbe
       thickness: size('thickness'),
       back: size('back'),
     }),
+  bar: (_form, size, fineness) =>
+    barMesh(
+      {
+        length: size('length'),
+        width: size('width'),
+        thickness: size('thickness'),
+        bore: size('bore'),
+      },
+      fineness,
+    ),
   // What a file holds is not in the document: whoever has the bytes builds it.
   mesh: () => new MeshBuilder().build(),
 };

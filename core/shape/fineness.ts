@@ -12,6 +12,8 @@ export const ROUND_COLUMNS = 48;
 export const ROUND_ROWS = 24;
 /** A tube that goes more often than this into the radius of its ring is thin. */
 const THIN_TUBE = 8;
+/** Sides of an eye of a bar. */
+export const EYE_SIDES = 40;
 /** Steps of the flank of a tooth. */
 export const FLANK_STEPS = 8;
 /** How far a flank bulges from a straight line, in modules: a chord of 2.25 modules on the involute of a wheel of some twenty teeth. */
@@ -62,6 +64,8 @@ function roundsOf({ kind }: Pick<Shape, 'kind'>, size: Sizes): Round[] {
     case 'disc':
     case 'lathe':
       return chosen(size('radius'), size('sides'));
+    case 'bar':
+      return [circle(size('width') / 2, EYE_SIDES)];
     case 'gear':
       return [{ steps: FLANK_STEPS, bend: FLANK_BULGE * size('module') }];
     default:
@@ -71,7 +75,7 @@ function roundsOf({ kind }: Pick<Shape, 'kind'>, size: Sizes): Round[] {
 
 /** Whether a kind of shape is built finer or coarser. */
 export const isRound = ({ kind }: Pick<Shape, 'kind'>): boolean =>
-  ['ball', 'capsule', 'torus', 'cylinder', 'cone', 'tube', 'disc', 'lathe', 'gear'].includes(kind);
+  ['ball', 'capsule', 'torus', 'cylinder', 'cone', 'tube', 'disc', 'lathe', 'gear', 'bar'].includes(kind);
 
 /**
  * The coarsest fineness at which no edge of a shape is further from the true one than is seen.

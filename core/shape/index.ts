@@ -1,6 +1,7 @@
 export * from './mesh';
 export * from './solids';
 export * from './gear';
+export { barMesh } from './bar';
 export * from './build';
 export { FINENESS, finenessFor, isRound } from './fineness';
 export * from './extrude';

@@ -4,6 +4,7 @@ import {
   ballMesh,
   boxMesh,
   buildMesh,
+  barMesh,
   capsuleMesh,
   cylinderMesh,
   discMesh,
@@ -48,6 +49,20 @@ describe('solids have the volume of their formula, so every face looks outward',
   it('torus', () => near(torusMesh(2, 0.5), 2 * Math.PI * Math.PI * 2 * 0.25));
   it('tube', () => near(tubeMesh(2, 0.5, 3, 96), Math.PI * (4 - 2.25) * 3));
   it('tube as thick as its radius', () => near(tubeMesh(2, 5, 3, 96), Math.PI * 4 * 3));
+  // A stadium less two circles.
+  it('bar with eyes', () =>
+    near(
+      barMesh({ length: 3, width: 1, thickness: 0.5, bore: 0.2 }),
+      0.5 * (3 + Math.PI / 4 - 2 * Math.PI * 0.04),
+    ));
+  it('a bar whose holes would meet has one slot, and a bore never takes the whole eye', () => {
+    near(
+      barMesh({ length: 0.3, width: 1, thickness: 0.5, bore: 0.2 }),
+      0.5 * (0.3 + Math.PI / 4 - (0.3 * 0.4 + Math.PI * 0.04)),
+    );
+    expect(volume(barMesh({ length: 2, width: 1, thickness: 1, bore: 9 }))).toBeGreaterThan(0.1);
+    near(barMesh({ length: 0, width: 1, thickness: 1, bore: 0 }), Math.PI / 4);
+  });
   it('capsule', () => near(capsuleMesh(0.5, 3), Math.PI * 0.25 * 2 + (4 / 3) * Math.PI * 0.125));
   it('capsule no higher than a ball', () => near(capsuleMesh(0.5, 0.2), (4 / 3) * Math.PI * 0.125));
   // Frustum of a cone: pi h (R2 + R r + r2) / 3.

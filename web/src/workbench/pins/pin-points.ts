@@ -1,6 +1,6 @@
 import { Matrix4, Plane, Raycaster, Vector2, Vector3, type Camera } from 'three';
-import { partDefinition, type PinKind, type Shot } from '../../../../core/document';
-import type { NewPin } from '../../../../core/edit';
+import { partDefinition, shapeDefinition, type PinKind, type Shot } from '../../../../core/document';
+import { eyesOf, type NewPin } from '../../../../core/edit';
 import type { Evaluator } from '../../../../core/evaluate';
 import type { Picture } from '../../../../draw';
 import { matricesOf, pivotOf } from '../view/part-place';
@@ -36,6 +36,18 @@ export function pinPoints(shot: Shot, evaluator: Evaluator, picture: Picture): S
     .flatMap((id) => {
       const { world } = matricesOf(evaluator, id);
       const out: SnapPoint[] = [{ point: pivotOf(evaluator, id), kind: 'pivot', part: id }];
+      const eyes = eyesOf(shot, id);
+      if (eyes.length > 0) {
+        const { shape } = shot.parts[id]!;
+        const length = evaluator.number(`${shape}/${shapeDefinition(shot.shapes[shape!]!.kind).eyes!}`);
+        for (const share of [...eyes, 0])
+          out.push({
+            point: new Vector3(share * length, 0, 0).applyMatrix4(world),
+            kind: share === 0 ? 'centre' : 'eye',
+            part: id,
+          });
+        return out;
+      }
       const box = ownBox(shot, picture, id);
       if (!box) return out;
       const middle = box.getCenter(new Vector3());

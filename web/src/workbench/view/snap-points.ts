@@ -9,7 +9,7 @@ import { matricesOf, pivotOf } from './part-place';
 /** Pixels of the view within which a point of a part is caught, by a handle and by measuring. */
 export const POINT_REACH_PX = 12;
 
-export type SnapKind = 'pivot' | 'corner' | 'edge middle' | 'face middle' | 'centre';
+export type SnapKind = 'pivot' | 'corner' | 'edge middle' | 'face middle' | 'centre' | 'eye';
 
 /** A point that something dragged can catch on. */
 export interface SnapPoint {
