@@ -30,9 +30,9 @@ const DEFINITIONS = {
   lathe,
   outline,
   lettering,
+  bar,
   gear,
   rack,
-  bar,
   mesh,
 } as const satisfies Record<string, ShapeDefinition>;
 

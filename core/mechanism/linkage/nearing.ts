@@ -2,6 +2,8 @@ import { JOINT_SIZE, missOfJoint, POSE_SIZE, sizeOfChain, type Chain, type Chain
 import { cosDeg, sinDeg } from '../../math';
 import type { Group } from './order-of-solution';
 
+const LOOSE_TURN = 30;
+
 /**
  * Groups that no closed form solves: Newton's method from a pose near by (Nikravesh, "Computer-Aided Analysis of Mechanical
  * Systems"); where there are more or fewer conditions than unknowns, by least squares with the smallest move
@@ -9,6 +11,8 @@ import type { Group } from './order-of-solution';
  */
 export class Nearing {
   private readonly rows: number;
+  /** How much more a turn counts than a way where the smallest move is sought: a loose bar is drawn along, not swung. */
+  private readonly stiff: number;
   private readonly miss: Float64Array;
   private readonly slope: Float64Array;
   private readonly square: Float64Array;
@@ -21,6 +25,7 @@ export class Nearing {
     private readonly group: Group,
   ) {
     const count = group.unknowns.length;
+    this.stiff = group.sort === 'loose' ? LOOSE_TURN : 1;
     this.rows = group.joints.reduce((sum, j) => sum + (chain.joints[j]!.kind === 'slot' ? 1 : 2), 0);
     this.miss = new Float64Array(this.rows + 2);
     this.slope = new Float64Array(this.rows * count);
@@ -90,7 +95,7 @@ export class Nearing {
     const o = j * JOINT_SIZE;
     const put = (r: number, body: number, k: number, value: number): void => {
       const at = column[body * POSE_SIZE + k]!;
-      if (at >= 0) slope[r * count + at]! += k === 2 ? value / size : value;
+      if (at >= 0) slope[r * count + at]! += k === 2 ? value / (size * this.stiff) : value;
     };
     const turned = (body: number, px: number, py: number): [number, number] => {
       const turn = poses[body * POSE_SIZE + 2]!;
@@ -148,7 +153,10 @@ export class Nearing {
     }
     // A step of more than half a radian leaves what the slopes say: it is made smaller, all unknowns alike.
     let most = 0;
-    for (let k = 0; k < count; k++) most = Math.max(most, Math.abs(move[k]!));
+    unknowns.forEach((unknown, k) => {
+      if (unknown % 3 === 2) move[k]! /= this.stiff;
+      most = Math.max(most, Math.abs(move[k]!));
+    });
     const share = most > size / 2 ? size / 2 / most : 1;
     unknowns.forEach((unknown, k) => {
       const by = move[k]! * share;

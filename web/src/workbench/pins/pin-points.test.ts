@@ -52,6 +52,15 @@ describe('what two picks join', () => {
   });
 });
 
+it('the same point twice is held by what its part hangs from', () => {
+  const { shot, ids } = scene();
+  const pick = { part: ids.eye, point: new Vector3(5, 0.3, 0), what: '' };
+  const spec = pinOf(shot, at(shot), 'pin', [pick, pick])!;
+  expect([spec.a, spec.b]).toEqual([ids.eye, null]);
+  const other = { ...pick, point: new Vector3(5, 0.2, 0) };
+  expect(pinOf(shot, at(shot), 'pin', [pick, other])).toBeNull();
+});
+
 it('a pin stands where it holds, and says how its part is found', () => {
   const { shot, ids } = scene();
   let now = shot;

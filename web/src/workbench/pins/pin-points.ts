@@ -104,7 +104,7 @@ export function ownPoint(evaluator: Evaluator, part: string | null, point: Vecto
   return point.clone().applyMatrix4(world.invert());
 }
 
-/** The pin that picks mean, the third a further point of a line; `null` where both lie on one part. */
+/** The pin that picks mean, the third a further point of a line; `null` where two points lie on one part. */
 export function pinOf(
   shot: Shot,
   evaluator: Evaluator,
@@ -113,7 +113,9 @@ export function pinOf(
 ): NewPin | null {
   const [first, second, third] = picks;
   if (!first?.part || !second) return null;
-  const joined = joinedParts(shot, first.part, second.part);
+  // The same point again: it is held where it lies, by what its part hangs from.
+  const again = second.part === first.part && second.point.distanceTo(first.point) < 1e-6;
+  const joined = joinedParts(shot, first.part, again ? null : second.part);
   if (!joined) return null;
   const { a, b, swapped } = joined;
   const [held, holder] = swapped ? [second, first] : [first, second];

@@ -66,7 +66,11 @@ export function PinTool({ painter, camera, width, height, left, top }: Props) {
     const evaluator = snapshot(session);
     const spec = pinOf(session.shot, evaluator, kind, all);
     if (!spec) {
-      setSaid({ words: 'Both points lie on one part: pick the second one on another part.', fine: false });
+      setSaid({
+        words:
+          'Both points lie on one part: pick the second one on another part, or the same one again for the ground.',
+        fine: false,
+      });
       return;
     }
     try {
@@ -84,7 +88,7 @@ export function PinTool({ painter, camera, width, height, left, top }: Props) {
   const pixel = (pick: PinPick): { x: number; y: number } => toPixel(pick.point, camera, width, height);
   const asked = [
     'Pick a point of a part: ends, middles and pivots are caught',
-    `${picks[0]?.what ?? ''}: now ${kind === 'pin' ? 'what holds it' : 'a point of its line'}, on a part or on the ground`,
+    `${picks[0]?.what ?? ''}: now ${kind === 'pin' ? 'what holds it' : 'a point of its line'} on another part, or the same point again for the ground`,
     'Pick another point of the line',
   ][picks.length];
   const words = picks.length === 0 && said ? said : { words: asked ?? '', fine: true };
