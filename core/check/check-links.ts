@@ -1,4 +1,4 @@
-import { ownerName, ownerOf, splitAddress, OWNER_TABLES, type Owner } from '../document';
+import { ownerName, ownerOf, splitAddress, tableOf, OWNER_TABLES, type Owner } from '../document';
 import { channelName } from '../edit';
 import { readsOfLink, type Plan, type PlannedLink } from '../evaluate';
 import { readsClock, readsIndex } from '../formula';
@@ -37,6 +37,10 @@ function linkMoves(plan: Plan, link: PlannedLink, moving: ReadonlySet<string>): 
   );
 }
 
+/** What pins give is judged linkage by linkage; a pin that lies at the end of a bar seldom moves on it. */
+const standsByPins = ({ address, expression }: PlannedLink): boolean =>
+  expression?.type === 'pinned' || tableOf(splitAddress(address).owner) === 'pins';
+
 /** Links in error or without effect, and aims and paths that lead back to themselves. */
 export function checkLinks(plan: Plan): Problem[] {
   const problems: Problem[] = [];
@@ -53,7 +57,7 @@ export function checkLinks(plan: Plan): Problem[] {
         from,
         to,
       });
-    } else if (link.expression?.type !== 'pinned' && !moving.has(link.address))
+    } else if (!standsByPins(link) && !moving.has(link.address))
       problems.push({
         code: 'link.constant',
         severity: 'warning',

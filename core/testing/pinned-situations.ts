@@ -54,6 +54,21 @@ export function pinnedShot(
   return { shot, idOf };
 }
 
+/** A shot in which a part is pinned to the ground at one of its points, and turned. */
+function joinedAt(shot: Shot, part: string, at: Point, [from, to]: readonly [number, number]): Shot {
+  const random = seeded(5);
+  const evaluator = new Evaluator(compile(shot));
+  evaluator.evaluate(shot.setup.first);
+  const spec = { kind: 'pin' as const, a: part, at, b: null, on: [0.1, 0.2] as const };
+  let joined = apply(shot, addPin(shot, evaluator, spec, random).change);
+  for (const [frame, turn] of [
+    [shot.setup.first, from],
+    [shot.setup.last, to],
+  ] as const)
+    joined = apply(joined, keyChannels(joined, frame, [[`${part}/rotation.z`, turn]], random));
+  return joined;
+}
+
 /** Bars and pins of a four-bar: crank, coupler, rocker and the distance of the pivots, drawn at an angle of the crank. */
 export function fourBarOf(
   [a, b, c, d]: readonly [number, number, number, number],
@@ -115,7 +130,33 @@ export function pinnedSituations(base: Shot): Situation[] {
     ['Right', [0, 0], null, [0.6, 0]],
     ['Right', [0.3, 0], 'Meet', [slant, 0]],
   ];
+  const eyed = {
+    ...base,
+    shapes: {
+      ...base.shapes,
+      shp_bar: { kind: 'bar' as const, values: { length: 0.3 }, tracks: {}, links: {} },
+    },
+  };
+  const { shot: hinged, idOf } = pinnedShot(eyed, { Crank: { from: [0, 0], to: [0.3, 0] } }, []);
+  const withBar: Shot = {
+    ...hinged,
+    parts: {
+      ...hinged.parts,
+      [idOf.get('Crank')!]: {
+        ...hinged.parts[idOf.get('Crank')!]!,
+        kind: 'solid',
+        shape: 'shp_bar',
+        look: 'lok_a',
+      },
+    },
+  };
   return [
+    {
+      name: 'a bar pinned at its eye and turned',
+      why: 'the pin is linked to the length of the bar, which stays as it should',
+      shot: joinedAt(withBar, idOf.get('Crank')!, [0.15, 0], [0, 90]),
+      tells: [],
+    },
     {
       name: 'a crank-rocker that is turned',
       why: '0.3 + 1 < 0.95 + 0.6: the crank turns all round (Grashof)',

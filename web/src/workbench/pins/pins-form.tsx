@@ -11,6 +11,8 @@ import {
   turnPairOver,
   type PinnedRole,
 } from '../../../../core/edit';
+import { explainFailure } from '../../../../core/evaluate';
+import { PINNED_PATHS } from '../../../../core/formula';
 import { Chip, Chips } from '../../ui/chips';
 import { snapshot } from '../actions/values';
 import { useChoice, useSession, useShot } from '../session';
@@ -53,7 +55,12 @@ export function PinsForm({ id }: { id: string }) {
   );
   if (!part) return null;
   const role = roleOf(shot, id);
-  const state = stateOfPinned(shot, id);
+  const lost = PINNED_PATHS.map((path) => `${id}/${path}`).find((address) =>
+    session.evaluator.hasFailed(address),
+  );
+  const failure = lost === undefined ? null : explainFailure(session.evaluator, lost);
+  const found = stateOfPinned(shot, id);
+  const state = failure ? { words: failure.message, fine: false } : found;
   const count = mobilityWords(shot, id);
   const join = (): void => {
     if (to === null) return;
