@@ -34,6 +34,7 @@ export * from './cameras';
 export * from './poses';
 export * from './dials';
 export * from './pins';
+export * from './take-apart';
 export { pinsAsFormulas } from './pins-as-formulas';
 export * from './link-copies';
 export * from './rebase';

@@ -16,7 +16,7 @@ import { RenderProgress } from '../renders/render-progress';
 import { api } from '../shared/api';
 import { formatLength } from '../shared/format';
 import { DialogFrame, DialogLeave, DialogTitle } from '../ui/dialog-frame';
-import { NumberBox } from './number-box';
+import { NumberBox } from '../ui/number-box';
 import { useReel, useReelSession } from './reel-session';
 
 const SCALES = [1, 0.5, 0.25];

@@ -3,7 +3,7 @@ import { useEffect, useRef, type ReactNode } from 'react';
 import { REEL_FIRST, reelFrames } from '../../../core/reel';
 import { timecodeOf } from '../../../core/time';
 import { themed, useEvening } from '../shared/theme';
-import { NumberBox } from './number-box';
+import { NumberBox } from '../ui/number-box';
 import { goToCut, splitHere } from './reel-edits';
 import { paintSeen } from './reel-pictures';
 import { useDrawn, useReel, useReelSession, useReelShots, useReelTime } from './reel-session';

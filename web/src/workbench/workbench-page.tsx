@@ -10,6 +10,7 @@ import { CommandSearch } from './command-search';
 import { Hotkeys, KeysHelp } from './hotkeys';
 import { ResponseDialog } from './links/response-dialog';
 import { FindDialog } from './find/find-dialog';
+import { TakeApartDialog } from './keys/take-apart-dialog';
 import { ReportDialog } from './report/report-dialog';
 import { SmallFilm } from './render/here/small-film';
 import { WhyDialog } from './links/why-dialog';
@@ -89,6 +90,7 @@ export function WorkbenchPage() {
       <ResponseDialog />
       <ReportDialog />
       <FindDialog />
+      <TakeApartDialog />
       <SmallFilm />
       <div className="flex h-full flex-col">
         <TopStrip />

@@ -2,7 +2,7 @@ import { FILM_FRAMES } from '../../../../core/film';
 import type { ReactNode } from 'react';
 import { changeItem, type ReelItem } from '../../../../core/reel';
 import { framesPerSecond } from '../../../../core/time';
-import { NumberBox } from '../number-box';
+import { NumberBox } from '../../ui/number-box';
 import { edit } from '../reel-edits';
 import { useReel, useReelSession } from '../reel-session';
 

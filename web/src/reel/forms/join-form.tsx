@@ -1,5 +1,5 @@
 import { JOINS, mostJoin, setJoin, SIDES, type JoinManner, type ReelItem } from '../../../../core/reel';
-import { NumberBox } from '../number-box';
+import { NumberBox } from '../../ui/number-box';
 import { edit } from '../reel-edits';
 import { useReel, useReelSession } from '../reel-session';
 import { Row } from './form-parts';

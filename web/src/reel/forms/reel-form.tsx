@@ -1,6 +1,6 @@
 import { changeReelRate } from '../../../../core/reel';
 import { COMMON_RATES, rateLabel } from '../../../../core/time';
-import { NumberBox } from '../number-box';
+import { NumberBox } from '../../ui/number-box';
 import { edit } from '../reel-edits';
 import { useReel, useReelSession } from '../reel-session';
 import { Head, Row } from './form-parts';

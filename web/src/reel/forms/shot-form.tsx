@@ -2,7 +2,7 @@ import { FRAME_LIMIT } from '../../../../core/document';
 import { Link } from 'react-router';
 import { changeItem, type ShotItem } from '../../../../core/reel';
 import { Switch } from '../../ui/switch';
-import { NumberBox } from '../number-box';
+import { NumberBox } from '../../ui/number-box';
 import { edit, strideOfItem, withRange } from '../reel-edits';
 import { useReelSession, useReelShots } from '../reel-session';
 import { Head, Length, Row } from './form-parts';

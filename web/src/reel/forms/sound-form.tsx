@@ -1,6 +1,6 @@
 import { FRAME_LIMIT } from '../../../../core/document';
 import { putSound, type ReelSound } from '../../../../core/reel';
-import { NumberBox } from '../number-box';
+import { NumberBox } from '../../ui/number-box';
 import { edit } from '../reel-edits';
 import { useReelSession, useReelSounds } from '../reel-session';
 import { Head, Row } from './form-parts';

@@ -2,7 +2,7 @@ import { useRef, useState } from 'react';
 import { changeItem, TITLE_LINES, TITLE_SIZE, type TitleItem } from '../../../../core/reel';
 import { FONTS } from '../../workbench/add/lettering';
 import { ColourControl } from '../../workbench/fields/colour-control';
-import { NumberBox } from '../number-box';
+import { NumberBox } from '../../ui/number-box';
 import { edit, lettered, TITLE_FONT } from '../reel-edits';
 import { useReelSession } from '../reel-session';
 import { Head, Length, Row } from './form-parts';

@@ -53,6 +53,14 @@ export const KEYS_COMMANDS: readonly Command[] = [
     run: (s) => keyNow(s, channelsToKey(s)),
   },
   {
+    id: 'take-apart',
+    group: 'Keys',
+    label: 'Take apart: the chosen parts travel out one after another, and back',
+    words: 'explode exploded disassemble assembly travel out',
+    when: someChosen,
+    run: (s) => s.sheets.show('apart'),
+  },
+  {
     id: 'pose',
     group: 'Keys',
     label: 'Key the pose of the chosen parts and all below them',

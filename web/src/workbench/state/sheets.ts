@@ -4,7 +4,17 @@ import { Slice } from './slice';
 
 export type FootTab = 'keys' | 'curves' | 'links';
 export type SheetName =
-  'add' | 'shot' | 'search' | 'keys' | 'render' | 'why' | 'response' | 'report' | 'find' | 'small-film';
+  | 'add'
+  | 'shot'
+  | 'search'
+  | 'keys'
+  | 'render'
+  | 'why'
+  | 'response'
+  | 'report'
+  | 'find'
+  | 'small-film'
+  | 'apart';
 
 /** A recipe on its way: which one, of what, with which numbers; `id` when one of the document is edited. */
 export interface OpenRecipe {
