@@ -63,7 +63,7 @@ test('parts of a winch travel out in an order that is changed, and come back; un
   expect(read('Drum', 'location.y', 45)).toBe(0.4);
 
   // A second time behind it is refused, and says which key is in the way.
-  await find(page, 'Go to the first frame');
+  await find(page, 'First frame');
   await page.keyboard.press('Control+k');
   await page.keyboard.type('take apart');
   await page.keyboard.press('Enter');

@@ -251,17 +251,17 @@ function TakeApartForm() {
             <span>frames apart</span>
           </>
         )}
-        <span className="num ml-auto text-ink-3">
-          frames {options.first} to {last}
-          {last > shot.setup.last && `, the shot ends at ${shot.setup.last}`}
-        </span>
       </div>
       {made.trouble !== null && parts.length > 0 && (
         <p role="alert" className="rounded bg-now-wash px-2 py-1 text-now">
           {made.trouble}
         </p>
       )}
-      <div className="flex justify-end gap-2">
+      <div className="flex items-center gap-2">
+        <span className="num mr-auto text-ink-3">
+          frames {options.first} to {last}
+          {last > shot.setup.last && `, the shot ends at ${shot.setup.last}`}
+        </span>
         <DialogLeave />
         <button type="button" className="btn btn-strong" disabled={made.trouble !== null} onClick={run}>
           Take apart
