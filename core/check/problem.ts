@@ -35,6 +35,7 @@ export interface Problem {
     | 'pin.fight'
     | 'pin.out-of-reach'
     | 'pin.still'
+    | 'pin.tilted'
     | 'gear.module'
     | 'gear.pressure'
     | 'gear.teeth'

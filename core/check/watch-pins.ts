@@ -81,6 +81,17 @@ class PinsWatch implements Watch {
           tell(told, id, this.lost(evaluator, linkage, group, from, to, worst));
         }
       });
+      const tilted = linkage.bodies.filter(
+        (part): part is string => part !== null && isTilted(evaluator, part),
+      );
+      if (tilted.length > 0)
+        tell(told, id, {
+          code: 'pin.tilted',
+          severity: 'warning',
+          address: tilted[0]!,
+          frame: evaluator.frame,
+          message: `${tilted.map((part) => this.plan.shot.parts[part]!.name).join(', ')} ${tilted.length === 1 ? 'is' : 'are'} turned about x or y: pins hold only what lies flat in the x-y plane of what it hangs from. Put a hub above it and pin the hub.`,
+        });
       if (!linkage.inputs.some((address) => address !== null && moving.has(address))) {
         const driver = drivers(linkage.chain)[0];
         const way =
@@ -171,6 +182,16 @@ class PinsWatch implements Watch {
       turns ? `${Math.round((value - off) * 100) / 100}°` : shownLength(this.plan.shot, value - off);
     return `: ${this.driverName(linkage, at)} is ${shown(now)}, they reach from ${shown(range[0])} to ${shown(range[1])}`;
   }
+}
+
+const TILTS = ['rotation.x', 'rotation.y', 'rest.x', 'rest.y'] as const;
+
+/** Whether a part does not lie in the plane in which pins hold it. */
+function isTilted(evaluator: Evaluator, part: string): boolean {
+  return TILTS.some((path) => {
+    const turn = evaluator.number(`${part}/${path}`);
+    return Math.abs(turn - 360 * Math.round(turn / 360)) > 1e-6;
+  });
 }
 
 const moved = ({ chain }: Linkage): number[] =>

@@ -170,6 +170,17 @@ export function pinnedSituations(base: Shot): Situation[] {
       tells: ['pin.loose', 'pin.still'],
     },
     {
+      name: 'a four-bar whose coupler is turned out of the plane',
+      why: 'a turn about x takes its far end off the plane',
+      shot: (() => {
+        const shot = four([0.3, 0.95, 0.6, 1], 10, [0, 360]);
+        const [id, part] = Object.entries(shot.parts).find(([, { name }]) => name === 'Coupler')!;
+        const values = { ...part.values, 'rotation.x': 30 };
+        return { ...shot, parts: { ...shot.parts, [id]: { ...part, values } } };
+      })(),
+      tells: ['pin.tilted'],
+    },
+    {
       name: 'a rocker driven past its reach',
       why: '70, 60, 80, 120 reach up to 91.02 degrees',
       shot: four([0.7, 0.6, 0.8, 1.2], 10, [0, 120]),
