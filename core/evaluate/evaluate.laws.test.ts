@@ -92,7 +92,7 @@ describe('laws of evaluation', () => {
     );
     // A law that saw nothing of a kind has not been tested on it.
     for (const [what, count] of Object.entries(seen)) expect(count, what).toBeGreaterThan(70);
-  });
+  }, 300_000);
 });
 
 const linked = (a: string, b: string, c = 'own') => {

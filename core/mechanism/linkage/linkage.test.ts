@@ -345,6 +345,25 @@ describe('slides and slots', () => {
   });
 });
 
+it('a pair drawn open takes its side from both bars: the one that lies in line with the pivots does not decide', () => {
+  const draft = new ChainDraft();
+  const coupler = draft.body([0, 0, 0]);
+  const rocker = draft.body([100, 0, 90]);
+  draft
+    .pin(coupler, [0, 0], 0, [0, 0])
+    .pin(rocker, [0, 0], 0, [100, 0])
+    .pin(coupler, [80, 0], rocker, [60, 0]);
+  const { chain, drawn, numbers } = draft.done();
+  new LinkageMotion(chain, drawn).solve(numbers);
+  expect(pointOf(numbers, rocker, [60, 0])[1]).toBeGreaterThan(10);
+  const low = new ChainDraft();
+  const [first, second] = [low.body([0, 0, 0]), low.body([100, 0, -90])];
+  low.pin(first, [0, 0], 0, [0, 0]).pin(second, [0, 0], 0, [100, 0]).pin(first, [80, 0], second, [60, 0]);
+  const other = low.done();
+  new LinkageMotion(other.chain, other.drawn).solve(other.numbers);
+  expect(pointOf(other.numbers, second, [60, 0])[1]).toBeLessThan(-10);
+});
+
 describe('what can be reached (law of cosines on the pair; swept and bisected)', () => {
   it.each([
     [[70, 60, 80, 120], 91.0231933],

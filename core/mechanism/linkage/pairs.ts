@@ -94,6 +94,12 @@ function otherPoint(numbers: ChainNumbers, seen: Seen): Point {
   return { x: carried[0]!, y: carried[1]! };
 }
 
+/** Half way between the points that a joint is to bring together: before it is closed, both bodies have a say in its side. */
+function between(numbers: ChainNumbers, seen: Seen): Point {
+  const [one, two] = [ownPoint(numbers, seen), otherPoint(numbers, seen)];
+  return { x: (one.x + two.x) / 2, y: (one.y + two.y) / 2 };
+}
+
 const turnOf = ({ poses }: ChainNumbers, body: number): number => poses[body * POSE_SIZE + 2]!;
 const lineOf = ({ joints }: ChainNumbers, joint: number): number => joints[joint * JOINT_SIZE + 4]!;
 const slideTurn = ({ joints }: ChainNumbers, joint: number): number => joints[joint * JOINT_SIZE + 5]!;
@@ -237,7 +243,7 @@ function pinAndOwnSlot(pin: Seen, slot: Seen): Pair {
 function twoBars(first: Seen, middle: Seen, second: Seen): Pair {
   return {
     sideOf(numbers) {
-      const [a, j, c] = [ownPoint(numbers, first), ownPoint(numbers, middle), ownPoint(numbers, second)];
+      const [a, j, c] = [ownPoint(numbers, first), between(numbers, middle), ownPoint(numbers, second)];
       return sideOfNumber((c.x - a.x) * (j.y - a.y) - (c.y - a.y) * (j.x - a.x));
     },
     solve(numbers, side) {
@@ -275,7 +281,7 @@ function twoBars(first: Seen, middle: Seen, second: Seen): Pair {
 function barAndSlide(bar: Seen, middle: Seen, block: Seen): Pair {
   return {
     sideOf(numbers) {
-      const [from, to] = [ownPoint(numbers, bar), ownPoint(numbers, middle)];
+      const [from, to] = [ownPoint(numbers, bar), between(numbers, middle)];
       const line = lineStands(numbers, block);
       return sideOfNumber((to.x - from.x) * cosDeg(line) + (to.y - from.y) * sinDeg(line));
     },
