@@ -1,16 +1,8 @@
 import type { Shot } from '../document';
 import { channelName, poseOf } from '../edit';
 import type { Evaluator, Plan } from '../evaluate';
-import { fillChain, PINNED_PATHS, pinnedPlaces, type Linkage } from '../formula';
-import {
-  drivenRange,
-  drivers,
-  JOINT_SIZE,
-  LinkageMotion,
-  orderOfSolution,
-  POSE_SIZE,
-  type Group,
-} from '../mechanism';
+import { PINNED_PATHS, pinnedPlaces, readChain, type Linkage } from '../formula';
+import { drivenRange, drivers, LinkageMotion, orderOfSolution, POSE_SIZE, type Group } from '../mechanism';
 import { movingAddresses } from './check-links';
 import { shownLength, type Problem } from './problem';
 import { tell, type Told, type Watch, type WatchKind } from './watch';
@@ -163,7 +155,7 @@ class PinsWatch implements Watch {
     const ways = drivers(linkage.chain);
     const at = ways[0];
     if (ways.length !== 1 || at === undefined) return '';
-    const numbers = numbersOf(evaluator, linkage);
+    const { numbers } = readChain(linkage, (address) => evaluator.number(address));
     const turns = at % POSE_SIZE === 2;
     const now = numbers.poses[at]!;
     const drawn = linkage.drawn[at]!;
@@ -201,21 +193,9 @@ function isLost(evaluator: Evaluator, { bodies }: Linkage, body: number): boolea
   return PINNED_PATHS.some((path) => evaluator.hasFailed(`${bodies[body]}/${path}`));
 }
 
-function numbersOf(evaluator: Evaluator, linkage: Linkage): { poses: Float64Array; joints: Float64Array } {
-  const inputs = Float64Array.from(linkage.inputs, (address) =>
-    address === null ? 0 : evaluator.number(address),
-  );
-  const numbers = {
-    poses: new Float64Array(linkage.drawn.length),
-    joints: new Float64Array(linkage.pins.length * JOINT_SIZE),
-  };
-  fillChain(linkage, inputs, numbers);
-  return numbers;
-}
-
 /** By how much the joints of a group miss at best. */
 function missOf(evaluator: Evaluator, linkage: Linkage, group: number): number {
-  const numbers = numbersOf(evaluator, linkage);
+  const { numbers } = readChain(linkage, (address) => evaluator.number(address));
   linkage.bodies.forEach((part, body) => {
     const pose = poseOf(evaluator, part);
     linkage.chain.found[body]!.forEach((found, k) => {

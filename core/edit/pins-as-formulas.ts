@@ -1,12 +1,12 @@
-import type { Shot } from '../document';
+import { FORMULA_LIMIT, type Shot } from '../document';
 import type { Evaluator } from '../evaluate';
 import {
-  fillChain,
   foundOf,
   linkFromText,
   NameTable,
   PINNED_PATHS,
   pinnedPlaces,
+  readChain,
   writtenName,
   type Linkage,
 } from '../formula';
@@ -20,7 +20,7 @@ type Formulas = readonly [x: string | null, y: string | null, turn: string | nul
 /**
  * Writes the linkage of a part as formulas: each bar is found from those before it, as its pins found it, with the numbers of
  * the pins as they are at the evaluated frame; the pins go. Turns come without counted whole turns.
- * @throws EditRefused where a part is not found by pins of two bars, a bar and a line, or one pin
+ * @throws EditRefused where a part is not found by pins of two bars, a bar and a line, or one pin, or a formula would be too long
  */
 export function pinsAsFormulas(shot: Shot, evaluator: Evaluator, part: string): Change {
   const place = pinnedPlaces(shot).get(part);
@@ -35,6 +35,10 @@ export function pinsAsFormulas(shot: Shot, evaluator: Evaluator, part: string): 
       const id = linkage.bodies[body]!;
       formulas.forEach((text, k) => {
         if (text === null || !foundOf(shot.parts[id])[k]) return;
+        if (text.length > FORMULA_LIMIT)
+          throw new EditRefused(
+            `The formula of ${shot.parts[id]!.name} would have ${text.length} characters, ${FORMULA_LIMIT} are allowed: give the bars shorter names.`,
+          );
         draft.set(['parts', id, 'links', PINNED_PATHS[k]!], linkFromText(names, text));
       });
     }
@@ -64,11 +68,7 @@ class Writer {
     private readonly evaluator: Evaluator,
     private readonly linkage: Linkage,
   ) {
-    const inputs = Float64Array.from(linkage.inputs, (address) =>
-      address === null ? 0 : evaluator.number(address),
-    );
-    const joints = new Float64Array(linkage.pins.length * JOINT_SIZE);
-    fillChain(linkage, inputs, { poses: linkage.drawn.slice(), joints });
+    const { joints } = readChain(linkage, (address) => evaluator.number(address)).numbers;
     this.numbers = { poses: linkage.drawn.slice(), joints };
   }
 

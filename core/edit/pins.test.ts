@@ -275,8 +275,12 @@ describe('taking pins and parts away', () => {
     bench.do(removeParts(bench.shot, [rocker]));
     expect(Object.values(bench.shot.pins).some(({ a, b }) => a === rocker || b === rocker)).toBe(false);
     expect(Object.keys(bench.shot.pins)).toHaveLength(2);
+    const where = (): number[] =>
+      ['location.x', 'location.y', 'rotation.z'].map((path) => bench.number(`${coupler}/${path}`));
+    const before = where();
     bench.do(removeParts(bench.shot, [crank]));
     expect(roleOf(bench.shot, coupler)).toBe('stands');
+    where().forEach((value, i) => expect(value).toBeCloseTo(before[i]!, 9));
     expect(compile(bench.shot).errors.size).toBe(0);
   });
   it('a copy of the whole frame moves by itself; copies beside stand beside', () => {

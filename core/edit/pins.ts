@@ -1,16 +1,16 @@
 import { pinName, shapeDefinition, type Link, type Pin, type PinKind, type Shot } from '../document';
 import { compile, Evaluator } from '../evaluate';
 import {
-  fillChain,
   foundOf,
   linkFromText,
   NameTable,
   PINNED,
   PINNED_PATHS,
   pinnedPlaces,
+  readChain,
   writtenName,
 } from '../formula';
-import { JOINT_SIZE, LinkageMotion, orderOfSolution, type Group } from '../mechanism';
+import { LinkageMotion, orderOfSolution, type Group } from '../mechanism';
 import { Draft, type Change } from './change';
 import { makeId } from './make-id';
 import { EditRefused } from './values';
@@ -114,7 +114,7 @@ export function removePin(shot: Shot, evaluator: Evaluator, id: string): Change 
   if (!pin) throw new EditRefused('This pin is no longer in the shot.');
   const draft = new Draft(shot);
   draft.set(['pins', id], undefined);
-  releaseLoose(draft, evaluator);
+  releaseLoose(draft, givenAt(evaluator));
   drawAnew(draft, evaluator.frame, pin.b === null ? [pin.a] : [pin.a, pin.b]);
   return draft.change(`Unpin: ${pinName(shot, pin)}`);
 }
@@ -122,7 +122,7 @@ export function removePin(shot: Shot, evaluator: Evaluator, id: string): Change 
 /** Sets what a part has to do with its linkage; its pose at the evaluated frame stays where nothing drives it otherwise. */
 export function setPinnedRole(shot: Shot, evaluator: Evaluator, part: string, role: PinnedRole): Change {
   const draft = new Draft(shot);
-  keepPose(draft, evaluator, part);
+  keepPose(draft, part, givenAt(evaluator));
   assign(draft, part, role);
   drawAnew(draft, evaluator.frame, [part]);
   const name = shot.parts[part]?.name ?? part;
@@ -141,12 +141,8 @@ export function turnPairOver(shot: Shot, evaluator: Evaluator, part: string): Ch
   if (!place?.ok) throw new EditRefused(`Nothing pinned moves ${name}.`);
   const { linkage, body } = place;
   const motion = new LinkageMotion(linkage.chain, linkage.drawn);
+  const { joints } = readChain(linkage, (address) => evaluator.number(address)).numbers;
   const poses = Float64Array.from(linkage.bodies.flatMap((id) => poseOf(evaluator, id)));
-  const joints = new Float64Array(linkage.pins.length * JOINT_SIZE);
-  const inputs = Float64Array.from(linkage.inputs, (address) =>
-    address === null ? 0 : evaluator.number(address),
-  );
-  fillChain(linkage, inputs, { poses: poses.slice(), joints });
   const turned = motion.turnedOver({ poses, joints }, body);
   if (!turned) throw new EditRefused(`${name} fits together in one way only.`);
   const draft = new Draft(shot);
@@ -171,15 +167,20 @@ export function solutionOf(
   }));
 }
 
-/** After parts have gone from a draft: their pins go, and what is held by none stands by itself. */
+/** After parts have gone from a draft: their pins go, and what is held by none stands by itself, where it was drawn. */
 export function removePinsOf(draft: Draft, gone: ReadonlySet<string>): void {
-  let some = false;
-  for (const [id, { a, b }] of Object.entries(draft.shot.pins))
-    if (gone.has(a) || (b !== null && gone.has(b))) {
-      draft.set(['pins', id], undefined);
-      some = true;
-    }
-  if (some) releaseLoose(draft, null);
+  const drawn = new Map<string, Triple>();
+  for (const [id, pin] of Object.entries(draft.shot.pins)) {
+    if (!gone.has(pin.a) && (pin.b === null || !gone.has(pin.b))) continue;
+    drawn.set(pin.a, pin.drawn.a);
+    if (pin.b !== null) drawn.set(pin.b, pin.drawn.b);
+    draft.set(['pins', id], undefined);
+  }
+  if (drawn.size === 0) return;
+  releaseLoose(draft, (part, k) => {
+    const stored = draft.shot.parts[part]!.values[['pivot.x', 'pivot.y', 'rest.z'][k]!];
+    return (drawn.get(part)?.[k] ?? NaN) - (typeof stored === 'number' ? stored : 0);
+  });
 }
 
 /** How near to an eye a point is to be meant by it, metres. */
@@ -244,21 +245,30 @@ function assign(draft: Draft, part: string, role: PinnedRole): void {
   }
 }
 
-/** Stores the pose at the evaluated frame as the part's own, where nothing is keyed. */
-function keepPose(draft: Draft, evaluator: Evaluator, part: string): void {
-  for (const path of PINNED_PATHS) {
+/** What pins give a part: its location x and y and its rotation z (0, 1, 2). */
+type GivenBy = (part: string, k: number) => number;
+
+const givenAt =
+  (evaluator: Evaluator): GivenBy =>
+  (part, k) =>
+    evaluator.number(`${part}/${PINNED_PATHS[k]}`);
+
+/** Stores what pins give a part as its own, where nothing is keyed. */
+function keepPose(draft: Draft, part: string, given: GivenBy): void {
+  PINNED_PATHS.forEach((path, k) => {
     const { links, tracks } = draft.shot.parts[part]!;
-    if (links[path]?.formula.trim() !== PINNED || tracks[path]) continue;
-    draft.set(['parts', part, 'values', path], evaluator.number(`${part}/${path}`));
-  }
+    const value = given(part, k);
+    if (links[path]?.formula.trim() !== PINNED || tracks[path] || !Number.isFinite(value)) return;
+    draft.set(['parts', part, 'values', path], value);
+  });
 }
 
 /** Parts that pins move and no pin holds stand by themselves, where they are. */
-function releaseLoose(draft: Draft, evaluator: Evaluator | null): void {
+function releaseLoose(draft: Draft, given: GivenBy): void {
   const held = new Set(Object.values(draft.shot.pins).flatMap(({ a, b }) => [a, b]));
   for (const [id, part] of Object.entries(draft.shot.parts)) {
     if (held.has(id) || !foundOf(part).some(Boolean)) continue;
-    if (evaluator) keepPose(draft, evaluator, id);
+    keepPose(draft, id, given);
     assign(draft, id, 'stands');
   }
 }

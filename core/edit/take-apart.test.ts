@@ -63,6 +63,16 @@ describe('taking apart', () => {
       for (const away of [8, 13.5, 20]) expect(up(46 - away)).toBeCloseTo(up(46 + away), 9);
     });
   });
+  it('all at once, and back without a stay', () => {
+    const { shot, ids } = scene();
+    const apart = apply(shot, takeApart(shot, { ...OPTIONS, parts: ids, stagger: 0, back: 0 }));
+    for (const id of ids) {
+      const up = (frame: number): number => worldAt(apart, id, frame)[1]!;
+      expect([up(10), up(50)].map((value) => Math.round(value * 1e9))).toEqual([0, 0]);
+      expect(up(30 - 7)).toBeCloseTo(up(30 + 7), 9);
+      expect(up(30)).toBeGreaterThan(0.9);
+    }
+  });
   it('out is away from the common middle; what stands there goes up', () => {
     const { shot, ids } = scene();
     const apart = apply(shot, takeApart(shot, { ...OPTIONS, more: 0, way: 'out', parts: ids }));

@@ -12,17 +12,17 @@ import {
 import {
   addressesRead,
   checkLink,
-  fillChain,
   interpret,
   NameTable,
   partsMeasured,
+  readChain,
   valueOfPose,
   type Expression,
   type Linkage,
   type Spring,
 } from '../formula';
 import { linearFromOklabAt } from '../math';
-import { JOINT_SIZE, LinkageMotion, springStep } from '../mechanism';
+import { LinkageMotion, springStep } from '../mechanism';
 import { secondsAt } from '../time';
 import {
   aimRotation,
@@ -152,15 +152,10 @@ export class Reference {
   private pinned(linkage: Linkage, body: number, component: number): number {
     let solved = this.chains.get(linkage);
     if (!solved) {
-      const inputs = Float64Array.from(linkage.inputs, (address) =>
-        address === null ? 0 : this.value(address)[0]!,
-      );
-      const poses = new Float64Array(linkage.drawn.length);
-      const joints = new Float64Array(linkage.chain.joints.length * JOINT_SIZE);
+      const { inputs, numbers } = readChain(linkage, (address) => this.value(address)[0]!);
       const motion = new LinkageMotion(linkage.chain, linkage.drawn);
-      fillChain(linkage, inputs, { poses, joints });
-      motion.solve({ poses, joints });
-      solved = (one, k) => (motion.open[one] === 1 ? NaN : valueOfPose(inputs, { poses, joints }, one, k));
+      motion.solve(numbers);
+      solved = (one, k) => (motion.open[one] === 1 ? NaN : valueOfPose(inputs, numbers, one, k));
       this.chains.set(linkage, solved);
     }
     return solved(body, component);

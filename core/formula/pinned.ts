@@ -189,6 +189,20 @@ export function fillChain({ bodies, chain }: Linkage, inputs: Float64Array, out:
   });
 }
 
+/** The numbers of a linkage as they are now: what it reads, and the same as a chain is solved. */
+export function readChain(
+  linkage: Linkage,
+  number: (address: string) => number,
+): { readonly inputs: Float64Array; readonly numbers: ChainNumbers } {
+  const inputs = Float64Array.from(linkage.inputs, (address) => (address === null ? 0 : number(address)));
+  const numbers = {
+    poses: new Float64Array(linkage.drawn.length),
+    joints: new Float64Array(linkage.pins.length * JOINT_SIZE),
+  };
+  fillChain(linkage, inputs, numbers);
+  return { inputs, numbers };
+}
+
 /** Value of a part's channel (0 `location.x`, 1 `location.y`, 2 `rotation.z`) in a solved chain. */
 export function valueOfPose(inputs: Float64Array, { poses }: ChainNumbers, body: number, k: number): number {
   return poses[body * POSE_SIZE + k]! - inputs[body * BODY_INPUTS + (k === 2 ? 7 : 3 + k)]!;

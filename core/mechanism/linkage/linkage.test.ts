@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { ChainDraft, largestMiss, pointOf } from '../../testing/chains';
-import { LinkageMotion, orderOfSolution, type ChainNumbers } from './index';
+import { drivenRange, drivers, LinkageMotion, orderOfSolution, type ChainNumbers } from './index';
 
 type Point = [number, number];
 const DEG = Math.PI / 180;
@@ -387,6 +387,46 @@ describe('what can be reached (law of cosines on the pair; swept and bisected)',
     expect(turn(-limit + 1e-6).open).toBe(-1);
     expect(turn(-limit - 1e-6).open).toBe(1);
     expect(turn(0).open).toBe(-1);
+  });
+});
+
+describe('the range of a driver', () => {
+  it.each([
+    [[70, 60, 80, 120], 10, -91.0231933, 91.0231933],
+    [[70, 30, 80, 60], 80, 44.4153086, 115.3769335],
+    [[60, 40, 90, 100], 60, 22.33164501, 105.9620142],
+    [[50, 90, 40, 60], 180, 53.13010235, 306.8698976],
+  ] as const)('four-bar %j drawn at %d: %d to %d', ([a, b, c, d], drawnAt, from, to) => {
+    const draft = new ChainDraft();
+    const A = at([0, 0], a, drawnAt);
+    const B = meet(A, b, [d, 0], c, 1);
+    const crank = draft.body([0, 0, drawnAt], CRANK);
+    const [coupler, rocker] = [draft.bar(A, B), draft.bar([d, 0], B)];
+    draft
+      .pin(crank, [0, 0], 0, [0, 0])
+      .pin(coupler, [0, 0], crank, [a, 0])
+      .pin(rocker, [0, 0], 0, [d, 0])
+      .pin(coupler, [b, 0], rocker, [c, 0]);
+    const { chain, drawn, numbers } = draft.done();
+    expect(drivers(chain)).toEqual([5]);
+    const range = drivenRange(chain, drawn, numbers, 5, [drawnAt - 360, drawnAt + 360])!;
+    expect(range[0]).toBeCloseTo(from, 6);
+    expect(range[1]).toBeCloseTo(to, 6);
+  });
+  it('a slider that drives its crank: (l - r)^2 - e^2 to (l + r)^2 - e^2', () => {
+    const draft = new ChainDraft();
+    const block = draft.body([120, 30, 0], [false, true, true]);
+    const J = meet([0, 0], 40, [120, 30], 120, 1);
+    const [crank, rod] = [draft.bar([0, 0], J), draft.bar(J, [120, 30])];
+    draft
+      .joint('slide', block, [0, 0], 0, [0, 30])
+      .pin(crank, [0, 0], 0, [0, 0])
+      .pin(rod, [0, 0], crank, [40, 0])
+      .pin(rod, [120, 0], block, [0, 0]);
+    const { chain, drawn, numbers } = draft.done();
+    const range = drivenRange(chain, drawn, numbers, 3, [0, 300])!;
+    expect(range[0]).toBeCloseTo(74.16198487, 6);
+    expect(range[1]).toBeCloseTo(157.1623365, 6);
   });
 });
 

@@ -2,6 +2,7 @@ import { JOINT_SIZE, missOfJoint, POSE_SIZE, sizeOfChain, type Chain, type Chain
 import { cosDeg, sinDeg } from '../../math';
 import type { Group } from './order-of-solution';
 
+/** Lengths of the chain that a turn by a radian counts for, where a loose group takes the smallest move. */
 const LOOSE_TURN = 30;
 
 /**

@@ -4,6 +4,7 @@ import { pinName } from '../../../../core/document';
 import { pinsOf } from '../../../../core/edit';
 import { pinnedPlaces } from '../../../../core/formula';
 import { useChoice, useSession, useShot, useViewSettings } from '../session';
+import type { Area } from '../view/view-size';
 import { toPixel } from '../view/handle-geometry';
 import { placeOfPin } from './pin-points';
 import { stateOfPinned } from './pin-words';
@@ -12,13 +13,7 @@ import { stateOfPinned } from './pin-words';
 const LINE_PX = 22;
 
 /** Pins of the chosen parts' linkages, all of them while pins are made: rings, with the lines of slots and slides. */
-export function PinMarks(props: {
-  camera: Camera;
-  width: number;
-  height: number;
-  left: number;
-  top: number;
-}) {
+export function PinMarks(props: Area & { readonly camera: Camera }) {
   const { camera, width, height, left, top } = props;
   const session = useSession();
   const shot = useShot((state) => state.shot);

@@ -61,6 +61,18 @@ it('the same point twice is held by what its part hangs from', () => {
   expect(pinOf(shot, at(shot), 'pin', [pick, other])).toBeNull();
 });
 
+it('a body made of several parts is held by the one that is pinned already', () => {
+  const { shot, ids } = scene();
+  const { change } = addPin(shot, at(shot), {
+    kind: 'pin',
+    a: ids.crank,
+    at: [0, 0],
+    b: ids.coupler,
+    on: [0, 0],
+  });
+  expect(joinedParts(apply(shot, change), ids.eye, null)).toEqual({ a: ids.crank, b: null, swapped: false });
+});
+
 it('a pin stands where it holds, and says how its part is found', () => {
   const { shot, ids } = scene();
   let now = shot;

@@ -1,6 +1,6 @@
 import { Matrix4, Plane, Raycaster, Vector2, Vector3, type Camera } from 'three';
 import { partDefinition, shapeDefinition, type PinKind, type Shot } from '../../../../core/document';
-import { eyesOf, type NewPin } from '../../../../core/edit';
+import { eyesOf, pinsOf, type NewPin } from '../../../../core/edit';
 import type { Evaluator } from '../../../../core/evaluate';
 import type { Picture } from '../../../../draw';
 import { matricesOf, pivotOf } from '../view/part-place';
@@ -86,7 +86,11 @@ export function joinedParts(
   first: string,
   second: string | null,
 ): { readonly a: string; readonly b: string | null; readonly swapped: boolean } | null {
-  if (second === null) return { a: first, b: null, swapped: false };
+  if (second === null) {
+    // Of a body that is made of several parts, the one that is pinned already is meant.
+    const pinned = chainOf(shot, first).find((id) => pinsOf(shot, id).length > 0);
+    return { a: pinned ?? first, b: null, swapped: false };
+  }
   const [one, two] = [chainOf(shot, first), chainOf(shot, second)];
   const common = one.find((id) => two.includes(id)) ?? null;
   if (first === second) return null;

@@ -1,47 +1,33 @@
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import type { Camera } from 'three';
 import { PIN_KINDS, pinName } from '../../../../core/document';
 import { addPin, EditRefused } from '../../../../core/edit';
 import { Chip, Chips } from '../../ui/chips';
 import { choose } from '../actions/choosing';
 import { snapshot } from '../actions/values';
-import { useSession, useShot, useViewSettings } from '../session';
+import { useSession, useViewSettings } from '../session';
 import { toPixel } from '../view/handle-geometry';
-import { nearestSnap, POINT_REACH_PX } from '../view/snap-points';
+import { nearestSnap, POINT_REACH_PX, type SnapPoint } from '../view/snap-points';
+import { useEscape } from '../view/use-escape';
 import type { ViewPainter } from '../view/view-painter';
+import type { Area } from '../view/view-size';
 import { canBePinned, groundAt, pinOf, pinPoints, type PinPick } from './pin-points';
 import { KIND_WORDS, stateOfPinned } from './pin-words';
 
-interface Props {
-  readonly painter: ViewPainter;
-  readonly camera: Camera;
-  readonly width: number;
-  readonly height: number;
-  readonly left: number;
-  readonly top: number;
-}
+type Props = Area & { readonly painter: ViewPainter; readonly camera: Camera };
 
 /** Makes pins by clicks: a point of a part, the point that is to hold it, and for a line another point of it. */
 export function PinTool({ painter, camera, width, height, left, top }: Props) {
   const session = useSession();
   const kind = useViewSettings((state) => state.pinKind);
-  const shot = useShot((state) => state.shot);
   const [picks, setPicks] = useState<readonly PinPick[]>([]);
   const [over, setOver] = useState<PinPick | null>(null);
   const [said, setSaid] = useState<{ readonly words: string; readonly fine: boolean } | null>(null);
   const [snaps, setSnaps] = useState<readonly { x: number; y: number }[]>([]);
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent): void => {
-      if (event.key !== 'Escape' || picks.length === 0) return;
-      event.stopImmediatePropagation();
-      setPicks([]);
-    };
-    window.addEventListener('keydown', onKey, true);
-    return () => window.removeEventListener('keydown', onKey, true);
-  }, [picks]);
+  useEscape(picks.length > 0, () => setPicks([]));
 
-  const pickAt = (x: number, y: number): PinPick | null => {
-    const points = pinPoints(session.shot, session.evaluator, painter.picture);
+  const caught = (): readonly SnapPoint[] => pinPoints(session.shot, session.evaluator, painter.picture);
+  const pickAt = (x: number, y: number, points: readonly SnapPoint[]): PinPick | null => {
     const snap = nearestSnap(points, x, y, camera, width, height, POINT_REACH_PX);
     const name = (part: string): string => session.shot.parts[part]!.name;
     if (snap) return { part: snap.part, point: snap.point, what: `${snap.kind} of ${name(snap.part)}` };
@@ -75,7 +61,7 @@ export function PinTool({ painter, camera, width, height, left, top }: Props) {
     }
     try {
       const { change, id } = addPin(session.shot, evaluator, spec);
-      session.edit(() => change);
+      if (!session.edit(() => change)) return;
       choose(session, [spec.a]);
       const now = session.shot;
       const state = stateOfPinned(now, spec.a);
@@ -102,9 +88,10 @@ export function PinTool({ painter, camera, width, height, left, top }: Props) {
         data-testid="pin-tool"
         onPointerMove={(event) => {
           const [x, y] = place(event);
-          const pick = pickAt(x, y);
+          const points = caught();
+          const pick = pickAt(x, y, points);
           setOver(pick);
-          const near = pinPoints(shot, session.evaluator, painter.picture).flatMap(({ point, part }) => {
+          const near = points.flatMap(({ point, part }) => {
             if (part !== pick?.part) return [];
             const at = toPixel(point, camera, width, height);
             return at.ahead ? [at] : [];
@@ -113,7 +100,7 @@ export function PinTool({ painter, camera, width, height, left, top }: Props) {
         }}
         onPointerDown={(event) => {
           if (event.button !== 0) return;
-          const pick = pickAt(...place(event));
+          const pick = pickAt(...place(event), caught());
           setSaid(null);
           if (!pick) return;
           const all = [...picks, pick];

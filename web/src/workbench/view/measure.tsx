@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import type { Vector3 } from 'three';
 import { type Camera } from 'three';
 import { METRES_PER_UNIT } from '../../../../core/formula';
@@ -7,6 +7,7 @@ import { useSession, useShot } from '../session';
 import { toPixel } from './handle-geometry';
 import { factsOf, type Pick } from './measure-facts';
 import { nearestSnap, otherPoints, POINT_REACH_PX } from './snap-points';
+import { useEscape } from './use-escape';
 import type { ViewPainter } from './view-painter';
 
 interface Props {
@@ -24,15 +25,7 @@ export function Measure({ painter, camera, width, height, left, top }: Props) {
   const unit = useShot((state) => state.shot.setup.unit);
   const [picks, setPicks] = useState<readonly Pick[]>([]);
   const [over, setOver] = useState<Pick | null>(null);
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent): void => {
-      if (event.key !== 'Escape' || picks.length === 0) return;
-      event.stopImmediatePropagation();
-      setPicks([]);
-    };
-    window.addEventListener('keydown', onKey, true);
-    return () => window.removeEventListener('keydown', onKey, true);
-  }, [picks]);
+  useEscape(picks.length > 0, () => setPicks([]));
 
   const pickAt = (x: number, y: number): Pick | null => {
     const { shot } = session;
