@@ -13,7 +13,8 @@ export default defineConfig({
   // Generous: a machine that others keep busy is slow, not wrong.
   timeout: 600_000,
   expect: { timeout: 90_000 },
-  reporter: [['line'], ['json', { outputFile: `${base}/e2e.json` }]],
+  // What failed is told at the end, where it is not lost among the tests that passed.
+  reporter: [['dot'], ['json', { outputFile: `${base}/e2e.json` }]],
   use: {
     browserName: 'chromium',
     viewport: { width: 1280, height: 800 },

@@ -89,11 +89,19 @@ test('a page that was away keeps its edits, and they go on top of what was done 
   await type(page, 'Box location Z', '-2');
   await waitKept(page);
   await other.context().setOffline(false);
+  // Both changed location X: the change that came later stands, and that is told, whatever comes in after it.
+  await expect(other.getByText(/Your later change of the same place stands/)).toBeVisible();
+  await type(page, 'Box location Y', '5');
+  await expect(field(other, 'Box location Y')).toHaveValue('5.00');
+  await expect(other.getByText(/Your later change of the same place stands/)).toBeVisible();
   await waitKept(other);
   const shot = await same(page);
-  // Both changed location X: the change that came later stands, and that is told.
-  expect(values(shot, 'Box')).toMatchObject({ 'location.x': 7, 'location.z': -2, 'rotation.z': 40 });
-  await expect(other.getByText(/Your later change of the same place stands/)).toBeVisible();
+  expect(values(shot, 'Box')).toMatchObject({
+    'location.x': 7,
+    'location.y': 5,
+    'location.z': -2,
+    'rotation.z': 40,
+  });
   for (const shown of [page, other]) await expect(field(shown, 'Box location X')).toHaveValue('7.00');
 });
 

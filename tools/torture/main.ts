@@ -51,9 +51,10 @@ const ODD_LIMIT_MS = 1000;
 
 const share = seeded(Number(options.seed));
 const random = (below: number): number => Math.floor(share() * below);
-const end = Date.now() + Number(options.minutes) * 60_000;
+/** The torture begins once everything runs: a slow start takes nothing off its time. */
+let end = Infinity;
 /** From here on the server is left alive, so that its memory can be followed. */
-const spared = end - Number(options.minutes) * 60_000 * Number(options.spare);
+let spared = Infinity;
 const faults: string[] = [];
 
 const folder = mkdtempSync(join(tmpdir(), 'whirl-torture-'));
@@ -179,6 +180,8 @@ async function torture(): Promise<void> {
     new Writer(url, shot.id, ['parts', camera, 'values', 'location.x'], (count) => count / 8),
   ];
   const watch = new HealthWatch(url);
+  end = Date.now() + Number(options.minutes) * 60_000;
+  spared = end - Number(options.minutes) * 60_000 * Number(options.spare);
   say(`Seed ${options.seed}, ${options.minutes} minutes, at ${url}`);
 
   const [films, odd, memory] = await Promise.all([

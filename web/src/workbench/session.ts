@@ -143,8 +143,9 @@ export class Session {
         : `${changes.length} changes made elsewhere.`;
     const parts = partsTouched(this.shot, changes);
     this.elsewhere.mark(parts);
+    // What became of one's own edit is read in peace, and no later message takes its place.
     toast(clash ? `${what} Your later change of the same place stands.` : what, {
-      id: 'elsewhere',
+      ...(clash ? { id: 'clash', duration: 30_000, closeButton: true } : { id: 'elsewhere' }),
       action:
         parts.length > 0 ? { label: 'Show', onClick: () => this.choice.parts(this.shot, parts) } : undefined,
     });
