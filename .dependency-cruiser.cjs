@@ -20,6 +20,7 @@ const CORE = [
   'recipe',
   'check',
   'find',
+  'clearance',
   'reel',
   'format',
   'testing',
@@ -42,8 +43,15 @@ module.exports = {
     {
       name: 'core-is-pure',
       severity: 'error',
-      from: { path: '^core/', pathNot: '(\\.test\\.ts$|^core/testing/)' },
+      from: { path: '^core/', pathNot: '(\\.test\\.ts$|^core/(testing|clearance)/)' },
       to: { pathNot: '^(core/|node_modules/(zod|earcut|fft\\.js|@tonejs/midi)/)' },
+    },
+    {
+      // Of three the geometry alone: what asks triangles is built on it.
+      name: 'clearance-uses-core-and-geometry',
+      severity: 'error',
+      from: { path: '^core/clearance/', pathNot: '\\.test\\.ts$' },
+      to: { pathNot: '^(core/|node_modules/(three|@types/three|three-mesh-bvh)/)' },
     },
     {
       name: 'draw-uses-core-and-three',

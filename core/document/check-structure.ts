@@ -162,6 +162,7 @@ function checkShared(shot: Shot, add: Add, touched?: Touched): void {
     ['recipes', 'rcp'],
     ['trays', 'try'],
     ['markers', 'mrk'],
+    ['contacts', 'con'],
   ] as const)
     for (const id of Object.keys(shot[table]))
       if (!id.startsWith(`${prefix}_`))
@@ -183,6 +184,9 @@ function checkShared(shot: Shot, add: Add, touched?: Touched): void {
         add('part.missing', `pins/${id}/${end}`, `${part} is not in this shot.`);
     if (a === b) add('pin.itself', `pins/${id}/b`, 'A part cannot be pinned to itself.');
   }
+  for (const [id, { a, b }] of Object.entries(shot.contacts))
+    for (const [end, part] of Object.entries({ a, b }))
+      if (!shot.parts[part]) add('part.missing', `contacts/${id}/${end}`, `${part} is not in this shot.`);
   for (const [id, shape] of Object.entries(shot.shapes)) {
     const needed = shapeDefinition(shape.kind).needs;
     for (const option of OPTIONS) {

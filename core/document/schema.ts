@@ -7,7 +7,7 @@ import type { SURROUNDINGS, videoSchema } from './picture-schema';
 import { asset, backdropSchema, pictureSchema } from './picture-schema';
 
 /** Version of the document written by this program. */
-export const DOCUMENT_VERSION = 5;
+export const DOCUMENT_VERSION = 6;
 
 export const NAME_LIMIT = 80;
 export const FRAME_LIMIT = 1_000_000;
@@ -268,6 +268,8 @@ export const markerSchema = z.strictObject({
   /** A beat of a sound, found or tapped. */
   beat: z.literal(true).optional(),
 });
+/** Two parts that are meant to touch, with all that hangs from them; both may be the same. */
+export const contactSchema = z.strictObject({ a: id, b: id, why: name });
 export const dialSchema = z.strictObject({
   name,
   quantity: z.enum(['none', 'length', 'angle', 'time']),
@@ -424,6 +426,7 @@ export const shotSchema = z.strictObject({
   recipes: z.record(id, recipeSchema),
   trays: z.record(id, traySchema),
   markers: z.record(id, markerSchema),
+  contacts: z.record(id, contactSchema),
 });
 
 type DeepReadonly<T> = T extends object ? { readonly [K in keyof T]: DeepReadonly<T[K]> } : T;
@@ -445,6 +448,7 @@ export type Projection = (typeof PROJECTIONS)[number];
 export type Tones = (typeof TONES)[number];
 export type Tray = DeepReadonly<z.infer<typeof traySchema>>;
 export type Marker = DeepReadonly<z.infer<typeof markerSchema>>;
+export type Contact = DeepReadonly<z.infer<typeof contactSchema>>;
 export type MeshFormat = (typeof MESH_FORMATS)[number];
 export type Dial = DeepReadonly<z.infer<typeof dialSchema>>;
 export type Track = DeepReadonly<z.infer<typeof trackSchema>>;
@@ -499,5 +503,6 @@ export function blankShot(setup: Partial<Setup> = {}): Shot {
     recipes: {},
     trays: {},
     markers: {},
+    contacts: {},
   };
 }

@@ -116,9 +116,9 @@ describe('version 3: the top of a cylinder is a share of its radius', () => {
       { version: 2, shapes: { shp_a: 1 } },
     ])
       expect(() => upgraded(odd)).not.toThrow();
-    expect(open({ ...blankShot(), version: 2 }).version).toBe(5);
+    expect(open({ ...blankShot(), version: 2 }).version).toBe(6);
     const { trays: _trays, markers: _markers, ...first } = blankShot();
-    expect(open({ ...first, version: 1 }).version).toBe(5);
+    expect(open({ ...first, version: 1 }).version).toBe(6);
   });
 });
 

@@ -9,6 +9,7 @@ const UPGRADES: ReadonlyMap<unknown, (shot: Written) => Written> = new Map([
   [2, (shot: Written) => ({ ...topAsShare(shot), version: 3 })],
   [3, (shot: Written) => ({ ...soundsWithLevel(shot), version: 4 })],
   [4, (shot: Written) => ({ ...shot, version: 5, pins: {} })],
+  [5, (shot: Written) => ({ ...shot, version: 6, contacts: {} })],
 ]);
 
 /** A document as written by an earlier version, brought up to this one; anything else is given back as it is. */

@@ -16,7 +16,8 @@ import { playedOf, spanOfPlacement } from '../evaluate';
 import { pathOf } from './address-path';
 import { Draft, type Change } from './change';
 import { makeId } from './make-id';
-import { demandName } from './parts';
+import { demandName } from './demand-name';
+
 import { demandFrame } from './put-key';
 import { cutKeys, keysAround, repeatsWithin } from './unpack-clip';
 import { EditRefused } from './values';

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { blankShot, checkStructure, parseShot, usersOf, type Shot } from '../document';
 import { compile, Evaluator } from '../evaluate';
+import { demandName } from './demand-name';
 import {
   addMarker,
   addPart,
@@ -9,7 +10,6 @@ import {
   changeRate,
   changeTray,
   copyPose,
-  demandName,
   duplicateParts,
   keyChannels,
   linkedCopy,

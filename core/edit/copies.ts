@@ -84,6 +84,7 @@ function copyParts(
     });
   }
   copyPins(draft, idOf, random);
+  copyContacts(draft, idOf, random);
   return { draft, idOf, roots: tops };
 }
 
@@ -96,6 +97,19 @@ function copyPins(draft: Draft, idOf: ReadonlyMap<string, string>, random: (() =
     const [a, b] = [idOf.get(pin.a), pin.b === null ? null : idOf.get(pin.b)];
     if (a === undefined && (b === undefined || b === null)) continue;
     draft.set(['pins', makeId('pin', random)], { ...pin, a: a ?? pin.a, b: b === undefined ? pin.b : b });
+  }
+}
+
+/** What is meant to touch a copied part is meant to touch its copy. */
+function copyContacts(
+  draft: Draft,
+  idOf: ReadonlyMap<string, string>,
+  random: (() => number) | undefined,
+): void {
+  for (const contact of Object.values(draft.shot.contacts)) {
+    const [a, b] = [idOf.get(contact.a), idOf.get(contact.b)];
+    if (a === undefined && b === undefined) continue;
+    draft.set(['contacts', makeId('con', random)], { ...contact, a: a ?? contact.a, b: b ?? contact.b });
   }
 }
 

@@ -1,7 +1,8 @@
 import type { Dial, Shot } from '../document';
 import { Draft, type Change } from './change';
 import { makeId } from './make-id';
-import { demandName, readersOf, type Added } from './parts';
+import { demandName } from './demand-name';
+import { readersOf, type Added } from './parts';
 import { writeLastNames } from './reader-names';
 import { EditRefused } from './values';
 

@@ -1,7 +1,8 @@
 import { FRAME_LIMIT, type Marker, type Shot } from '../document';
 import { Draft, type Change } from './change';
 import { makeId } from './make-id';
-import { demandName, type Added } from './parts';
+import { demandName } from './demand-name';
+import { type Added } from './parts';
 import { demandFrame } from './put-key';
 import { EditRefused } from './values';
 

@@ -6,16 +6,16 @@ import {
   freeName,
   type Inset,
   type Look,
-  NAME_LIMIT,
   type Part,
   partDefinition,
   type Shape,
   type Shot,
-  shotSchema,
   subtreeOf,
   usersOf,
 } from '../document';
 import { Draft, type Change } from './change';
+import { removeContactsOf } from './contacts';
+import { demandName } from './demand-name';
 import { makeId } from './make-id';
 import { removePinsOf } from './pins';
 import { writeLastNames } from './reader-names';
@@ -129,6 +129,7 @@ export function removeParts(shot: Shot, roots: readonly string[]): Change {
     if (part.glowOf !== undefined && ids.has(part.glowOf)) draft.set(['parts', id, 'glowOf'], undefined);
   }
   removePinsOf(draft, ids);
+  removeContactsOf(draft, ids);
   const shared = [...ids].flatMap((id) => [shot.parts[id]?.shape, shot.parts[id]?.look]);
   for (const id of new Set(shared)) {
     if (!id || usersOf(draft.shot, id).length > 0) continue;
@@ -142,20 +143,6 @@ export function stopFollowing(draft: Draft, id: string): void {
   draft.set(['parts', id, 'follow'], undefined);
   for (const what of ['values', 'tracks', 'links'])
     for (const spec of FOLLOW_CHANNELS) draft.set(['parts', id, what, spec.path], undefined);
-}
-
-/** A name without spaces round it. @throws EditRefused for one that is empty, too long, or has signs that names may not have */
-export function demandName(name: string): string {
-  const trimmed = name.trim();
-  const shown = trimmed.length > 40 ? `${trimmed.slice(0, 40)}...` : trimmed;
-  if (trimmed.length > NAME_LIMIT)
-    throw new EditRefused(
-      `The name "${shown}" has ${trimmed.length} characters: at most ${NAME_LIMIT} are allowed.`,
-    );
-  const checked = shotSchema.shape.parts.valueType.shape.name.safeParse(trimmed);
-  if (!checked.success)
-    throw new EditRefused(`The name "${shown}" is not allowed: it ${checked.error.issues[0]!.message}.`);
-  return trimmed;
 }
 
 /** @throws EditRefused when the name is empty, too long, holds signs that names may not have, or is taken */

@@ -11,7 +11,8 @@ import {
 import { framesPerSecond } from '../time';
 import { Draft, type Change } from './change';
 import { makeId } from './make-id';
-import { demandName, type Added } from './parts';
+import { demandName } from './demand-name';
+import { type Added } from './parts';
 import { curveValue, demandFrame, putKey } from './put-key';
 import { writeLastNames } from './reader-names';
 import { channelName, EditRefused } from './values';

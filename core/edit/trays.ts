@@ -1,7 +1,8 @@
 import { subtreeOf, type Part, type Shot, type Tray } from '../document';
 import { Draft, type Change } from './change';
 import { makeId } from './make-id';
-import { demandName, type Added } from './parts';
+import { demandName } from './demand-name';
+import { type Added } from './parts';
 import { EditRefused } from './values';
 
 function demandTray(shot: Shot, id: string): Tray {

@@ -27,7 +27,7 @@ export const torusSides = (radius: number, tube: number): { columns: number; row
 
 /** A count of sides or rows at a fineness, no less than what still makes the shape. */
 export const atFineness = (count: number, fineness: number, least: number): number =>
-  fineness >= 1 ? count : Math.max(Math.min(count, least), Math.round(count * fineness));
+  fineness === 1 ? count : Math.max(Math.min(count, least), Math.round(count * fineness));
 
 /** Sides that somebody has chosen, at a fineness: few of them are edges that are meant to be seen, and stay. */
 export const sidesAtFineness = (sides: number, fineness: number): number =>
@@ -76,6 +76,19 @@ function roundsOf({ kind }: Pick<Shape, 'kind'>, size: Sizes): Round[] {
 /** Whether a kind of shape is built finer or coarser. */
 export const isRound = ({ kind }: Pick<Shape, 'kind'>): boolean =>
   ['ball', 'capsule', 'torus', 'cylinder', 'cone', 'tube', 'disc', 'lathe', 'gear', 'bar'].includes(kind);
+
+/** Fineness relative to the shapes as drawn beyond which nothing is built finer. */
+const FINEST = 2;
+
+/**
+ * The fineness at which no side of a round shape lies further from the true surface than `miss`, finer than it is drawn if
+ * need be.
+ * @param miss metres, above 0
+ */
+export function finenessWithin(form: Pick<Shape, 'kind'>, size: Sizes, miss: number): number {
+  const share = Math.max(0, ...roundsOf(form, size).map(({ steps, bend }) => Math.sqrt(bend / miss) / steps));
+  return Math.min(FINEST, Math.max(FINENESS.at(-1)!, share));
+}
 
 /**
  * The coarsest fineness at which no edge of a shape is further from the true one than is seen.

@@ -3,7 +3,7 @@ export * from './solids';
 export * from './gear';
 export { barMesh } from './bar';
 export * from './build';
-export { FINENESS, finenessFor, isRound } from './fineness';
+export { FINENESS, finenessFor, finenessWithin, isRound } from './fineness';
 export * from './extrude';
 export * from './lathe';
 export * from './flat';

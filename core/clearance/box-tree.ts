@@ -1,0 +1,170 @@
+import { type BufferGeometry, type Line3, type Matrix4, type Triangle, Vector3 } from 'three';
+import { ExtendedTriangle, MeshBVH, SAH } from 'three-mesh-bvh';
+
+/** Two points nearest to one another in the measure of the first surface, and how far apart they are; 0 where they cross. */
+export interface Nearest {
+  readonly distance: number;
+  readonly a: readonly [number, number, number];
+  readonly b: readonly [number, number, number];
+}
+
+interface Measured {
+  /** The published types leave out that both points can be asked for. */
+  distanceToTriangle(other: Triangle, mine: Vector3, theirs: Vector3): number;
+  intersectsTriangle(other: Triangle, line: Line3 | null, quiet: boolean): boolean;
+}
+
+/** A triangle that tells where it crosses and how far away another one is, without a word where both lie in one plane. */
+export const measured = (triangle: ExtendedTriangle): Measured => triangle as unknown as Measured;
+
+const [mine, theirs] = [new ExtendedTriangle(), new ExtendedTriangle()];
+const [onMine, onTheirs] = [new Vector3(), new Vector3()];
+const NODE = 6;
+
+/**
+ * The boxes of a surface's tree laid out flat, so that two trees can be gone through together for what is nearer than a
+ * distance (Larsen and others, Fast proximity queries with swept sphere volumes, 1999).
+ */
+export class BoxTree {
+  readonly tree: MeshBVH;
+  /** Middle and half size of each node, six numbers. */
+  private readonly boxes: Float64Array;
+  /** The two nodes below; for a leaf -1, and then its first triangle and how many there are. */
+  private readonly left: Int32Array;
+  private readonly right: Int32Array;
+  private readonly first: Int32Array;
+  private readonly count: Int32Array;
+
+  constructor(readonly geometry: BufferGeometry) {
+    this.tree = new MeshBVH(geometry, { targetLeafSize: 1, strategy: SAH });
+    geometry.boundsTree = this.tree;
+    let nodes = 0;
+    this.tree.traverse(() => void nodes++);
+    this.boxes = new Float64Array(nodes * NODE);
+    [this.left, this.right, this.first, this.count] = [0, 0, 0, 0].map(() =>
+      new Int32Array(nodes).fill(-1),
+    ) as [Int32Array, Int32Array, Int32Array, Int32Array];
+    const above: number[] = [];
+    let node = 0;
+    this.tree.traverse((depth, isLeaf, box, offset, count) => {
+      for (let axis = 0; axis < 3; axis++) {
+        this.boxes[node * NODE + axis] = (box[axis]! + box[axis + 3]!) / 2;
+        this.boxes[node * NODE + 3 + axis] = (box[axis + 3]! - box[axis]!) / 2;
+      }
+      if (isLeaf) {
+        this.first[node] = offset;
+        this.count[node] = count;
+      }
+      const parent = above[depth - 1];
+      if (depth > 0 && parent !== undefined) {
+        if (this.left[parent] === -1) this.left[parent] = node;
+        else this.right[parent] = node;
+      }
+      above[depth] = node++;
+    });
+  }
+
+  /**
+   * The nearest points of this surface and another one, placed by `otherToThis`.
+   * @param most what is farther apart is not looked for
+   * @param enough what is as near as this ends the search, and is given though something may be nearer
+   */
+  nearest(other: BoxTree, otherToThis: Matrix4, most: number, enough = 0): Nearest | null {
+    const m = otherToThis.elements;
+    let best = most;
+    let found: Nearest | null = null;
+    const stack: number[] = [0, 0];
+    const bounds: number[] = [this.apart(0, other, 0, m)];
+    while (bounds.length > 0) {
+      const bound = bounds.pop()!;
+      const b = stack.pop()!;
+      const a = stack.pop()!;
+      if (bound > best || (found && bound === best)) continue;
+      const [leafA, leafB] = [this.left[a] === -1, other.left[b] === -1];
+      if (leafA && leafB) {
+        const nearer = this.nearestOf(a, other, b, otherToThis, best);
+        if (!nearer) continue;
+        found = nearer;
+        best = nearer.distance;
+        if (best <= enough) return found;
+        continue;
+      }
+      const splitA = !leafA && (leafB || this.size(a) >= other.size(b));
+      const pairs = splitA ? [this.left[a]!, b, this.right[a]!, b] : [a, other.left[b]!, a, other.right[b]!];
+      const one = this.apart(pairs[0]!, other, pairs[1]!, m);
+      const two = this.apart(pairs[2]!, other, pairs[3]!, m);
+      // The nearer one is looked at first.
+      const order = one <= two ? [2, 0] : [0, 2];
+      for (const at of order) {
+        const apart = at === 0 ? one : two;
+        if (apart > best) continue;
+        stack.push(pairs[at]!, pairs[at + 1]!);
+        bounds.push(apart);
+      }
+    }
+    return found;
+  }
+
+  private size(node: number): number {
+    const at = node * NODE + 3;
+    return this.boxes[at]! + this.boxes[at + 1]! + this.boxes[at + 2]!;
+  }
+
+  /** How far apart two boxes are at least: along the axes of the one, and along those of the other. */
+  private apart(a: number, other: BoxTree, b: number, m: readonly number[]): number {
+    const [p, q] = [this.boxes, other.boxes];
+    const [i, j] = [a * NODE, b * NODE];
+    let mineSum = 0;
+    const way0 = m[0]! * q[j]! + m[4]! * q[j + 1]! + m[8]! * q[j + 2]! + m[12]! - p[i]!;
+    const way1 = m[1]! * q[j]! + m[5]! * q[j + 1]! + m[9]! * q[j + 2]! + m[13]! - p[i + 1]!;
+    const way2 = m[2]! * q[j]! + m[6]! * q[j + 1]! + m[10]! * q[j + 2]! + m[14]! - p[i + 2]!;
+    for (let axis = 0; axis < 3; axis++) {
+      const way = axis === 0 ? way0 : axis === 1 ? way1 : way2;
+      const half =
+        Math.abs(m[axis]!) * q[j + 3]! +
+        Math.abs(m[axis + 4]!) * q[j + 4]! +
+        Math.abs(m[axis + 8]!) * q[j + 5]!;
+      const gap = Math.abs(way) - p[i + 3 + axis]! - half;
+      if (gap > 0) mineSum += gap * gap;
+    }
+    let theirSum = 0;
+    for (let axis = 0; axis < 3; axis++) {
+      const at = axis * 4;
+      const way = m[at]! * way0 + m[at + 1]! * way1 + m[at + 2]! * way2;
+      const half =
+        Math.abs(m[at]!) * p[i + 3]! + Math.abs(m[at + 1]!) * p[i + 4]! + Math.abs(m[at + 2]!) * p[i + 5]!;
+      const gap = Math.abs(way) - q[j + 3 + axis]! - half;
+      if (gap > 0) theirSum += gap * gap;
+    }
+    return Math.sqrt(Math.max(mineSum, theirSum));
+  }
+
+  private nearestOf(
+    a: number,
+    other: BoxTree,
+    b: number,
+    otherToThis: Matrix4,
+    best: number,
+  ): Nearest | null {
+    let found: Nearest | null = null;
+    for (let k = 0; k < other.count[b]!; k++) {
+      other.read(theirs, other.first[b]! + k);
+      for (const corner of [theirs.a, theirs.b, theirs.c]) corner.applyMatrix4(otherToThis);
+      theirs.needsUpdate = true;
+      for (let i = 0; i < this.count[a]!; i++) {
+        this.read(mine, this.first[a]! + i);
+        const distance = measured(mine).distanceToTriangle(theirs, onMine, onTheirs);
+        if (distance > best || (found && distance >= found.distance)) continue;
+        found = { distance, a: onMine.toArray(), b: onTheirs.toArray() };
+      }
+    }
+    return found;
+  }
+
+  private read(out: ExtendedTriangle, triangle: number): void {
+    const index = this.geometry.getIndex()!.array;
+    const { array } = this.geometry.getAttribute('position');
+    [out.a, out.b, out.c].forEach((corner, k) => corner.fromArray(array, index[triangle * 3 + k]! * 3));
+    out.needsUpdate = true;
+  }
+}

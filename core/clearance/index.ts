@@ -1,0 +1,4 @@
+export * from './clearance';
+export { fileMeshName, type Body, type FileMeshes } from './bodies';
+export type { Triangles } from './solid';
+export { joined, meetingsOf, type Meeting } from './meetings';
