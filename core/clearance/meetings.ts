@@ -18,7 +18,7 @@ const KINDS: readonly Meeting['kind'][] = ['into', 'along', 'still'];
 
 function kindOf(findings: readonly Finding[]): Meeting['kind'] {
   if (findings.every(({ still }) => still)) return 'still';
-  return findings.every(({ before, after }) => before && after) ? 'along' : 'into';
+  return findings.every(({ before, after, to }) => before && (after || to === null)) ? 'along' : 'into';
 }
 
 /**

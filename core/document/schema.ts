@@ -31,7 +31,7 @@ const name = z
 const id = z
   .string()
   .regex(
-    /^(prt|shp|lok|dia|key|snd|clp|plc|rcp|try|mrk|pin)_[A-Za-z0-9_-]{1,40}$/,
+    /^(prt|shp|lok|dia|key|snd|clp|plc|rcp|try|mrk|pin|con)_[A-Za-z0-9_-]{1,40}$/,
     'must be an id such as prt_a1',
   );
 const colour = z.tuple([z.number().min(0).max(1), z.number().min(0).max(1), z.number().min(0).max(1)]);

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { checkStructure } from '../document';
+import { checkStructure, parseShot } from '../document';
 import { emptyShot, hub } from '../testing/random-shot';
-import { addContact, addContacts, contactBetween, removeContact, removeParts } from './index';
+import { addContact, addContacts, changeContact, contactBetween, removeContact, removeParts } from './index';
 import { apply } from './change';
 
 const shot = {
@@ -14,9 +14,12 @@ describe('parts that are meant to touch', () => {
     const { change, id } = addContact(shot, ['prt_a', 'prt_b'], 'the tappet rests on the cam');
     const said = apply(shot, change);
     expect(change.label).toBe('Let Cam and Tappet touch');
+    expect(parseShot(said)).toMatchObject({ ok: true });
     expect(contactBetween(said, 'prt_b', 'prt_a')).toMatchObject({ id, why: 'the tappet rests on the cam' });
     expect(contactBetween(said, 'prt_a', 'prt_c')).toBeNull();
     expect(() => addContact(said, ['prt_b', 'prt_a'])).toThrow('already said to be meant to touch');
+    expect(apply(said, changeContact(said, id, ' rests ')).contacts[id]!.why).toBe('rests');
+    expect(() => changeContact(said, id, '')).toThrow('must not be empty');
     expect(apply(said, removeContact(said, id))).toEqual(shot);
   });
 

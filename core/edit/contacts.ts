@@ -54,6 +54,15 @@ export function addContacts(
   return draft.change(`Let ${count} ${count === 1 ? 'pair' : 'pairs'} touch`);
 }
 
+/** Says otherwise why two parts are meant to touch. @throws EditRefused for words that are no name */
+export function changeContact(shot: Shot, id: string, why: string): Change {
+  const contact = shot.contacts[id];
+  if (!contact) throw new EditRefused('It is no longer said that these parts are meant to touch.');
+  const draft = new Draft(shot);
+  draft.set(['contacts', id, 'why'], demandName(why));
+  return draft.change('Say why parts touch');
+}
+
 export function removeContact(shot: Shot, id: string): Change {
   const draft = new Draft(shot);
   const contact = shot.contacts[id];

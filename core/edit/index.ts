@@ -24,7 +24,7 @@ export * from './beside';
 export * from './copies';
 export * from './trays';
 export * from './markers';
-export { addContact, addContacts, contactBetween, MEANT, removeContact } from './contacts';
+export { addContact, addContacts, changeContact, contactBetween, MEANT, removeContact } from './contacts';
 export * from './callouts';
 export * from './lights';
 export * from './sounds';

@@ -13,6 +13,7 @@ import { BROWSER_STORE, pageDoor, tabStore } from '../shot/tab-store';
 import { BackgroundChecks } from './checks/background-checks';
 import { LaneCurves } from './keys/lane-curves';
 import { Choice, type ChoiceState } from './state/choice';
+import { ClearanceCheck, type ClearanceState } from './clearance/clearance-check';
 import { Clipboard, type Copied } from './state/clipboard';
 import { Compare, type CompareState } from './state/compare';
 import { Insets, type KnownShot } from './state/insets';
@@ -37,6 +38,7 @@ export class Session {
   readonly elsewhere = new Elsewhere();
   readonly plot = new Plot();
   readonly strips = new Strips();
+  readonly clearance = new ClearanceCheck();
   readonly compare: Compare;
   readonly time: Time;
   readonly player: Player;
@@ -116,11 +118,13 @@ export class Session {
     this.assets.dispose();
     this.curves.stop();
     this.checks.close();
+    this.clearance.end();
   }
 
   /** Lets go of whatever the document has no longer. */
   private keepTo(shot: Shot): void {
     this.choice.keepTo(shot);
+    this.clearance.keepTo(shot);
     const gone = Object.keys(this.keying.now.loose).filter((address) => !channelAt(shot, address));
     if (gone.length > 0) this.keying.letGo(gone);
     const { renaming, asking } = this.sheets.now;
@@ -218,6 +222,8 @@ export const useKeying = <T>(select: (state: KeyingState) => T): T =>
 export const usePlot = <T>(select: (state: PlotState) => T): T => useStore(useSession().plot.store, select);
 export const useStrips = <T>(select: (state: StripsState) => T): T =>
   useStore(useSession().strips.store, select);
+export const useClearance = <T>(select: (state: ClearanceState) => T): T =>
+  useStore(useSession().clearance.store, select);
 export const useCompare = <T>(select: (state: CompareState) => T): T =>
   useStore(useSession().compare.store, select);
 export const useSheets = <T>(select: (state: SheetsState) => T): T =>

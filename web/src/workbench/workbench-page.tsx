@@ -9,6 +9,7 @@ import { AddSheet } from './add/add-sheet';
 import { CommandSearch } from './command-search';
 import { Hotkeys, KeysHelp } from './hotkeys';
 import { ResponseDialog } from './links/response-dialog';
+import { ClearanceDialog } from './clearance/clearance-dialog';
 import { FindDialog } from './find/find-dialog';
 import { TakeApartDialog } from './keys/take-apart-dialog';
 import { ReportDialog } from './report/report-dialog';
@@ -90,6 +91,7 @@ export function WorkbenchPage() {
       <ResponseDialog />
       <ReportDialog />
       <FindDialog />
+      <ClearanceDialog />
       <TakeApartDialog />
       <SmallFilm />
       <div className="flex h-full flex-col">

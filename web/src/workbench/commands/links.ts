@@ -75,6 +75,13 @@ export const LINK_COMMANDS: readonly Command[] = [
     shown: 'Shift+F',
     run: findValue,
   },
+  {
+    id: 'clearance',
+    group: 'Links',
+    label: 'Clearance check: what touches or runs into what',
+    words: 'collision collide contact touch interference distance gap overlap',
+    run: (s) => s.sheets.show('clearance'),
+  },
   ...[...RECIPES.values()].map((spec): Command => ({
     id: `recipe-${spec.kind}`,
     group: 'Links',

@@ -14,7 +14,8 @@ export type SheetName =
   | 'report'
   | 'find'
   | 'small-film'
-  | 'apart';
+  | 'apart'
+  | 'clearance';
 
 /** A recipe on its way: which one, of what, with which numbers; `id` when one of the document is edited. */
 export interface OpenRecipe {

@@ -11,6 +11,7 @@ import { CompareBar } from './compare-bar';
 import { DrawingAhead } from './drawing-ahead';
 import { Handles } from './handles';
 import { Measure } from './measure';
+import { ClearanceBar, ClearanceMarks } from '../clearance/clearance-marks';
 import { PinMarks } from '../pins/pin-marks';
 import { PinTool } from '../pins/pin-tool';
 import { pivotOf } from './part-place';
@@ -333,6 +334,7 @@ export function View() {
         {painter && area && camera && trail && active && shot.parts[active] && (
           <Trail id={active} camera={camera} {...area} />
         )}
+        {painter && area && camera && <ClearanceMarks camera={camera} {...area} />}
         {painter && area && camera && !isShot && <PinMarks camera={camera} {...area} />}
         {painter && area && camera && tool !== 'measure' && tool !== 'pin' && !isShot && (
           <Handles painter={painter} camera={camera} {...area} />
@@ -344,6 +346,7 @@ export function View() {
           <PinTool painter={painter} camera={camera} {...area} />
         )}
       </div>
+      <ClearanceBar />
       {area && isShot && (
         <div className="pointer-events-none absolute" style={{ left: area.left, top: area.top }}>
           <FrameLines width={area.width} height={area.height} beyond={beyond} safe={safe} />
