@@ -283,7 +283,14 @@ function pinned(shot: Shot, list: readonly RandomPin[]): Shot {
       links: {},
     };
   });
-  return { ...shot, parts, pins };
+  // What is pinned is meant to touch; it is said so, too, so that parts that go take what is said of them along.
+  const contacts = Object.fromEntries(
+    Object.entries(pins).map(([id, { a, b }]) => [
+      id.replace('pin_', 'con_'),
+      { a, b: b ?? a, why: 'pinned' },
+    ]),
+  );
+  return { ...shot, parts, pins, contacts };
 }
 
 interface RandomShowing {
