@@ -7,7 +7,7 @@ import { Solid, type Stretch, Surface, type Triangles } from './solid';
 /** Moments of a frame that are told apart. */
 export const MOMENTS = 64;
 /** How far a side of a round shape may lie within the true surface, metres. */
-const FACET = 1e-4;
+const FACET = 4e-5;
 /** The same of what is looked at to tell how far apart things are. */
 const ROUGH = 3e-3;
 /** Stretches that differ by less, as a share, are one. */

@@ -96,9 +96,11 @@ export function meantToTouch(shot: Shot): (a: string, b: string) => boolean {
   const word = (a: string, b: string): string => (a < b ? `${a} ${b}` : `${b} ${a}`);
   for (const { a, b } of Object.values(shot.pins)) if (b !== null) joined.add(word(a, b));
   for (const { a, b } of Object.values(shot.contacts)) pairs.add(word(a, b));
-  for (const { parts } of Object.values(shot.recipes)) {
+  for (const { kind, parts } of Object.values(shot.recipes)) {
     const made = Object.values(parts).flat();
-    for (const a of made) for (const b of made) joined.add(word(a, b));
+    // A roller or a foot hangs from the follower.
+    const which = kind === 'cam' ? pairs : joined;
+    for (const a of made) for (const b of made) if (a !== b) which.add(word(a, b));
   }
   const above = new Map<string, readonly string[]>();
   const chain = (id: string): readonly string[] => {

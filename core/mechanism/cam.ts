@@ -63,6 +63,41 @@ export function camRise(law: CamLaw, u: number): number {
   return u <= 0 ? 0 : u >= 1 ? 1 : LAWS[law](u);
 }
 
+/** Slope and bend of the laws after a share u of the rise, on their first half. */
+type Slope = readonly [slope: number, bend: number];
+
+function modifiedSineSlope(u: number): Slope {
+  const k = 1 / (4 + PI);
+  if (u < 1 / 8) return [k * PI * (1 - cosTurns(2 * u)), 4 * k * PI * PI * sinTurns(2 * u)];
+  const turn = (2 / 3) * u + 1 / 6;
+  return [k * PI * (1 - 3 * cosTurns(turn)), 4 * PI * PI * k * sinTurns(turn)];
+}
+
+function modifiedTrapezoidSlope(u: number): Slope {
+  const peak = (8 * PI) / (2 + PI);
+  const w = 4 * PI;
+  if (u < 1 / 8) return [(peak / w) * (1 - cosTurns(2 * u)), peak * sinTurns(2 * u)];
+  if (u < 3 / 8) return [peak / w + peak * (u - 1 / 8), peak];
+  const t = u - 3 / 8;
+  return [peak / w + peak / 4 + (peak / w) * sinTurns(2 * t), peak * cosTurns(2 * t)];
+}
+
+const SLOPES: Record<CamLaw, (u: number) => Slope> = {
+  harmonic: (u) => [(PI / 2) * sinDeg(180 * u), ((PI * PI) / 2) * cosDeg(180 * u)],
+  cycloidal: (u) => [1 - cosTurns(u), 2 * PI * sinTurns(u)],
+  '3-4-5': (u) => [30 * u * u * (1 - u) * (1 - u), u * (60 + u * (-180 + u * 120))],
+  '4-5-6-7': (u) => [140 * (u * (1 - u)) ** 3, u * u * (420 + u * (-1680 + u * (2100 - u * 840)))],
+  'modified sine': modifiedSineSlope,
+  'modified trapezoid': modifiedTrapezoidSlope,
+};
+
+/** First and second derivative of the share of the lift by the share `u` of the rise, 0 to 1. */
+export function camSlope(law: CamLaw, u: number): Slope {
+  if (u <= 0.5) return SLOPES[law](Math.max(0, u));
+  const [slope, bend] = SLOPES[law](Math.max(0, 1 - u));
+  return [slope, -bend];
+}
+
 /**
  * Lift of a follower by a cam turned by `angle`: it rises from 0, stays, falls, and stays down for what is left of
  * the turn. Angles in degrees; NaN where rise, dwell and fall together are more than a turn or one is negative.

@@ -1,6 +1,7 @@
 export * from './crank';
 export * from './gear';
 export * from './cam';
+export * from './cam-disc';
 export * from './fourbar';
 export * from './intermittent';
 export * from './rolling';

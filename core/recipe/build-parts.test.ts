@@ -195,6 +195,57 @@ describe('parts built to the numbers of a recipe', () => {
     }
   });
 
+  it.each([
+    ['roller', 0.03],
+    ['flat foot', 0.03],
+  ])('a %s runs on its cam all round and never in it', (foot, roller) => {
+    const settings = {
+      law: '3-4-5',
+      lift: 0.08,
+      rise: 110,
+      dwell: 40,
+      fall: 120,
+      phase: 25,
+      foot,
+      base: 0.16,
+      roller,
+    };
+    const cam = built('cam', settings);
+    const { outline } = Object.values(cam.shot.shapes).find((shape) => shape.outline)!;
+    const flat = outline![0]!.outer;
+    const points = Array.from({ length: flat.length / 2 }, (_, i): Point => [flat[i * 2]!, flat[i * 2 + 1]!]);
+    for (let frame = 0; frame < 720; frame += 11) {
+      cam.at(frame);
+      const [x, y] = cam.place('Follower', 0, -(0.16 * 1.6) / 2);
+      const edge = points.map(([px, py]) => cam.place('Cam', px, py));
+      // The edge is made of 360 straight pieces.
+      if (foot === 'roller') expect(Math.abs(fromEdge(edge, [x, y]) - roller)).toBeLessThan(6e-5);
+      else expect(Math.abs(y - Math.max(...edge.map(([, height]) => height)))).toBeLessThan(6e-5);
+    }
+    expect(cam.facts['least radius of the edge']).toBeGreaterThan(0);
+  });
+
+  it('a cam is refused whose lift goes through its axis, and warned of where its sides are steep', () => {
+    const settings = {
+      law: '3-4-5',
+      lift: 0.1,
+      rise: 40,
+      dwell: 40,
+      fall: 120,
+      phase: 0,
+      foot: 'roller',
+      base: 0.05,
+      roller: 0.02,
+    };
+    const shot = emptyShot();
+    const parts = buildParts(shot, 'cam', settings);
+    const made = (more: Settings) =>
+      applyRecipe(apply(shot, parts.change), RECIPES.get('cam')!, parts.roles, { ...settings, ...more });
+    expect(made({}).written.warnings![0]).toMatch(/pressure angle goes up to \d+(\.\d+)? degrees/);
+    expect(made({ rise: 140, base: 0.3 }).written.warnings).toEqual([]);
+    expect(() => made({ lift: -0.06 })).toThrow('the base radius must be above 6');
+  });
+
   it('the pin of a slotted wheel runs in a slot while it turns, and stays clear of it at rest', () => {
     const wheel = built('intermittent', { slots: 6, distance: 0.5, phase: 0 });
     const { outline } = Object.values(wheel.shot.shapes).find((shape) => shape.outline)!;

@@ -1,7 +1,16 @@
 import { entryOf, type Outline, type Shot } from '../document';
 import { addPart, apply, compose, EditRefused, type Change, type NewPart } from '../edit';
-import { camLift, centreDistance, intermittentSizes, type CamLaw } from '../mechanism';
+import {
+  camEdge,
+  camExtremes,
+  centreDistance,
+  intermittentSizes,
+  type CamDisc,
+  type CamLaw,
+  type FollowerKind,
+} from '../mechanism';
 import { cosDeg, sinDeg } from '../math';
+import { camBase } from './linkages';
 import type { Roles, Settings } from './recipe';
 
 /** Parts made for a recipe, and what they are in it. */
@@ -221,22 +230,61 @@ const BUILDERS: Readonly<Record<string, Builder>> = {
   },
 
   cam: (make, settings) => {
-    const [lift, rise, dwell, fall, phase] = numbers(settings, 'lift', 'rise', 'dwell', 'fall', 'phase');
-    const base = Math.max(0.05, Math.abs(lift!) * 1.6) + Math.max(0, -lift!);
-    const law = settings.law as CamLaw;
+    const [lift, rise, dwell, fall, phase, roller] = numbers(
+      settings,
+      'lift',
+      'rise',
+      'dwell',
+      'fall',
+      'phase',
+      'roller',
+    );
+    const base = camBase(settings.base as number, lift!);
+    const disc: CamDisc = {
+      law: settings.law as CamLaw,
+      lift: lift!,
+      rise: rise!,
+      dwell: dwell!,
+      fall: fall!,
+      follower: settings.foot as FollowerKind,
+      base,
+      roller: roller!,
+    };
     make.stand('Cam and follower', base + Math.abs(lift!));
-    // The follower stands above: with the cam at 0 the edge straight up is what lifts it now.
-    const edge = (angle: number): number =>
-      base + camLift(law, 90 - angle + phase!, lift!, rise!, dwell!, fall!);
-    const cam = make.solid('Cam', plate(discOutline(CAM_POINTS, edge), base * 0.3), IRON);
+    // The follower stands above; seen from the cam it goes round the way of the clock.
+    const outer = Array.from({ length: CAM_POINTS }, (_, i) =>
+      camEdge(disc, (-360 * i) / CAM_POINTS, phase),
+    ).flat();
+    const cam = make.solid('Cam', plate([{ letter: 0, outer, holes: [] }], base * 0.3), IRON);
     const length = base * 1.6;
+    const width = base * 0.16;
+    const rolls = disc.follower === 'roller';
+    const foot = base + (rolls ? roller! : 0);
     const follower = make.solid(
       'Follower',
-      { kind: 'box', values: { width: base * 0.16, height: length, depth: base * 0.16 } },
+      { kind: 'box', values: { width, height: length, depth: width } },
       BRASS,
-      // Its pivot is the foot, which runs on the cam.
-      { 'location.y': base + length / 2, 'pivot.y': -length / 2 },
+      // Its pivot is the foot, which runs on the cam, or the middle of its roller.
+      { 'location.y': foot + length / 2, 'pivot.y': -length / 2 },
     );
+    if (rolls)
+      make.solid(
+        'Roller',
+        { kind: 'cylinder', values: { radius: roller!, height: base * 0.3, sides: 48 } },
+        IRON,
+        { 'location.y': -length / 2, 'rotation.x': 90 },
+        follower,
+      );
+    if (disc.follower === 'flat foot') {
+      const reach = Math.max(width, 2.2 * camExtremes(disc).foot);
+      make.solid(
+        'Foot',
+        { kind: 'box', values: { width: reach, height: width / 2, depth: base * 0.3 } },
+        BRASS,
+        { 'location.y': -length / 2 + width / 4 },
+        follower,
+      );
+    }
     return { driver: `${cam}/rotation.z`, follower: `${follower}/location.y` };
   },
 

@@ -2,13 +2,19 @@ import { splitAddress } from '../document';
 import { writtenName } from '../formula';
 import {
   CAM_LAWS,
+  camExtremes,
   camTrouble,
+  camWarnings,
+  FOLLOWERS,
   fourBarTrouble,
   intermittentSizes,
   isGrashof,
   rollAngle,
   transmissionRange,
   transmissionWarnings,
+  type CamDisc,
+  type CamLaw,
+  type FollowerKind,
 } from '../mechanism';
 import { angle, digits, length, plus, type Kit, type RecipeSpec, type Setting } from './recipe';
 
@@ -116,6 +122,10 @@ export const FOUR_BAR: RecipeSpec = {
   },
 };
 
+/** Base radius of a cam: as it is given, or so large that its lift sits well on it. */
+export const camBase = (given: number, lift: number): number =>
+  given > 0 ? given : Math.max(0.05, Math.abs(lift) * 1.6) + Math.max(0, -lift);
+
 export const CAM: RecipeSpec = {
   kind: 'cam',
   label: 'Cam and follower',
@@ -128,11 +138,29 @@ export const CAM: RecipeSpec = {
     turn('dwell', 'Dwell', 60, 0, 360),
     turn('fall', 'Fall', 120, 0, 360),
     turn('phase', 'Phase', 0),
+    { name: 'foot', label: 'Follower ends in', kind: 'word', initial: 'knife edge', words: FOLLOWERS },
+    size('base', 'Base radius of the cam (0: by the lift)', 0, 0),
+    size('roller', 'Radius of the roller', 0.03),
   ],
   write: (kit) => {
     const angles = ['rise', 'dwell', 'fall'].map((name) => kit.number(name)) as [number, number, number];
     const trouble = camTrouble(...angles);
     if (trouble) kit.refuse(`${trouble}.`);
+    const cam: CamDisc = {
+      law: kit.word('law') as CamLaw,
+      lift: kit.number('lift'),
+      rise: angles[0],
+      dwell: angles[1],
+      fall: angles[2],
+      follower: kit.word('foot') as FollowerKind,
+      base: camBase(kit.number('base'), kit.number('lift')),
+      roller: kit.number('roller'),
+    };
+    if (cam.base + Math.min(0, cam.lift) <= 0)
+      kit.refuse(
+        `the lift of ${length(cam.lift)} takes the follower through the axis: the base radius must be above ${length(-cam.lift)}.`,
+      );
+    const extremes = camExtremes(cam);
     return {
       links: [
         [
@@ -140,7 +168,15 @@ export const CAM: RecipeSpec = {
           `own + cam(${writtenName(kit.word('law'))}, ${phased(kit)}, ${length(kit.number('lift'))}, ${angles.map(angle).join(', ')})`,
         ],
       ],
-      facts: { rest: 360 - angles[0] - angles[1] - angles[2] },
+      facts: {
+        rest: 360 - angles[0] - angles[1] - angles[2],
+        'base radius': cam.base,
+        ...(cam.follower === 'flat foot'
+          ? { 'foot is touched up to': extremes.foot }
+          : { 'pressure angle, rise': extremes.pressure[0], 'pressure angle, fall': extremes.pressure[1] }),
+        'least radius of the edge': extremes.curvature,
+      },
+      warnings: camWarnings(cam, extremes),
     };
   },
 };
