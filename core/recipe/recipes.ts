@@ -1,5 +1,6 @@
 import * as gears from './gears';
 import * as linkages from './linkages';
+import { REACH } from './reach';
 import type { RecipeSpec } from './recipe';
 
 /** Every recipe, by kind. */
@@ -18,6 +19,7 @@ export const RECIPES: ReadonlyMap<string, RecipeSpec> = new Map(
     linkages.CAM,
     linkages.INTERMITTENT,
     linkages.SCREW,
+    REACH,
     linkages.ROLL,
     linkages.ROLL_PATH,
     linkages.FOLLOW,

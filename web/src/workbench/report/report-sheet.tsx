@@ -47,7 +47,7 @@ export default function ReportSheet() {
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [plan, subjects]);
   const driver = over !== TIME && plan.slots.has(over) ? over : null;
-  const { report, share, failed } = useReport(
+  const { report, share, failed, brokenOff, cancel, again } = useReport(
     plan,
     wrong || known.length === 0 ? null : { subjects: known, from, to, driver },
   );
@@ -147,7 +147,18 @@ export default function ReportSheet() {
         ))}
         <span role="status" className="ml-auto">
           {share !== null && share < 1 && `Working it out: ${Math.round(share * 100)} %`}
+          {brokenOff && (report ? 'Broken off: this is what was told before.' : 'Broken off.')}
         </span>
+        {share !== null && (
+          <button type="button" className="btn not-printed h-[24px]" onClick={cancel}>
+            Cancel
+          </button>
+        )}
+        {brokenOff && (
+          <button type="button" className="btn not-printed h-[24px]" onClick={again}>
+            Work it out
+          </button>
+        )}
       </div>
       {wrong && (
         <p role="alert" className="mt-1 text-now">

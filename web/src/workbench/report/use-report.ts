@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { Plan } from '../../../../core/evaluate';
 import type { MotionAsked, MotionReport } from '../../../../core/report';
 import type { ReportAnswer, ReportOrder } from './report-worker';
@@ -8,13 +8,20 @@ export interface ReportState {
   readonly share: number | null;
   readonly report: MotionReport | null;
   readonly failed: string | null;
+  /** It was broken off before it was worked out. */
+  readonly brokenOff: boolean;
 }
 
-const NOTHING: ReportState = { share: null, report: null, failed: null };
+const NOTHING: ReportState = { share: null, report: null, failed: null, brokenOff: false };
 
 /** Has a report worked out; another one that is asked for breaks off the one before. `null` asks for none. */
-export function useReport(plan: Plan, asked: MotionAsked | null): ReportState {
+export function useReport(
+  plan: Plan,
+  asked: MotionAsked | null,
+): ReportState & { cancel(): void; again(): void } {
   const [state, setState] = useState(NOTHING);
+  const [tries, setTries] = useState(0);
+  const running = useRef<Worker | null>(null);
   const what = asked && JSON.stringify(asked);
   useEffect(() => {
     if (what === null) {
@@ -22,11 +29,12 @@ export function useReport(plan: Plan, asked: MotionAsked | null): ReportState {
       return;
     }
     const worker = new Worker(new URL('./report-worker.ts', import.meta.url), { type: 'module' });
-    setState((now) => ({ ...now, share: 0, failed: null }));
+    running.current = worker;
+    setState((now) => ({ ...now, share: 0, failed: null, brokenOff: false }));
     worker.onmessage = ({ data }: MessageEvent<ReportAnswer>) => {
       if ('share' in data) setState((now) => ({ ...now, share: data.share }));
-      else if ('failed' in data) setState({ share: null, report: null, failed: data.failed });
-      else setState({ share: null, report: data.report, failed: null });
+      else if ('failed' in data) setState({ ...NOTHING, failed: data.failed });
+      else setState({ ...NOTHING, report: data.report });
     };
     worker.onerror = ({ message }) =>
       setState({ ...NOTHING, failed: message || 'It could not be worked out.' });
@@ -36,6 +44,13 @@ export function useReport(plan: Plan, asked: MotionAsked | null): ReportState {
       asked: JSON.parse(what) as MotionAsked,
     } satisfies ReportOrder);
     return () => worker.terminate();
-  }, [plan, what]);
-  return state;
+  }, [plan, what, tries]);
+  return {
+    ...state,
+    cancel() {
+      running.current?.terminate();
+      setState((now) => ({ ...now, share: null, brokenOff: true }));
+    },
+    again: () => setTries((count) => count + 1),
+  };
 }
