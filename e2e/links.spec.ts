@@ -1,5 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
-import type { Shot } from '../core/document';
+import { blankShot, type Shot } from '../core/document';
+import { addPart as addBone, apply } from '../core/edit';
 import { compile, Evaluator } from '../core/evaluate';
 import {
   addPart,
@@ -11,6 +12,7 @@ import {
   formulaOf,
   goToFrame,
   keptShot,
+  newShot,
   openShot,
   partNamed,
   renameChosen,
@@ -354,4 +356,62 @@ test('the map shows what drives what in step with the rest, its chains, and the 
   await expect(page.getByTestId('response-facts')).toContainText('least -88.437 °');
   await page.getByLabel('Compare with the formula').fill('Pinon.rotation.z');
   await expect(page.getByRole('alert')).toContainText('Pinon');
+});
+
+test('a hand reaches for a ball wherever it is put, by a recipe whose bones are named', async ({ page }) => {
+  let drawn: Shot = blankShot();
+  const hang = (name: string, parent: string | null, x: number): string => {
+    const { change, id: made } = addBone(drawn, {
+      kind: 'hub',
+      name,
+      parent,
+      values: { 'location.x': x },
+    });
+    drawn = apply(drawn, change);
+    return made;
+  };
+  hang('Hand', hang('Elbow', hang('Shoulder', null, 0), 3), 2);
+  hang('Ball', null, 1);
+  id = await newShot('Puppet', drawn);
+  await openShot(page, id);
+  await openRecipe(page, 'reach');
+  const role = async (label: string, text: string): Promise<void> => {
+    await page.getByLabel(label, { exact: true }).fill(text);
+    await page.getByLabel(label, { exact: true }).press('Enter');
+  };
+  await role('Upper bone', 'Shoulder rotation Z');
+  await role('Lower bone', 'Elbow rotation Z');
+  await role('End of the lower bone', 'Ball');
+  await role('Target', 'Ball');
+  await expect(page.getByRole('alert')).toContainText('Ball has to hang from Elbow');
+  await page.getByRole('button', { name: 'Take out Ball' }).first().click();
+  await role('End of the lower bone', 'Hand');
+  await make(page);
+  await choosePart(page, 'Ball');
+  await type(page, 'Ball location X', '4');
+  await type(page, 'Ball location Y', '1');
+  const shot = await kept(page);
+  const evaluator = new Evaluator(compile(shot));
+  evaluator.evaluate(1);
+  const [ball, hand] = ['Ball', 'Hand'].map((name) => evaluator.worldOf(partNamed(shot, name).id)!);
+  for (const k of [3, 7, 11]) expect(hand![k]).toBeCloseTo(ball![k]!, 9);
+});
+
+test('a cam that pushes its follower aside is told while it is typed, and has a roller that runs on its edge', async ({
+  page,
+}) => {
+  await openRecipe(page, 'cam and follower');
+  await page.getByLabel('Build the parts too').check();
+  await page.getByLabel('Follower ends in').selectOption('roller');
+  const warning = page.getByTestId('recipe-warning');
+  await page.getByLabel('Rise', { exact: true }).fill('60');
+  await expect(warning).toContainText('The pressure angle goes up to');
+  await page.getByLabel(/^Base radius of the cam/).fill('0.5');
+  await expect(warning).toHaveCount(0);
+  await make(page);
+  const shot = await kept(page);
+  const number = (name: string, path: string): number => partNamed(shot, name).part.values[path] as number;
+  const roller = shot.shapes[partNamed(shot, 'Roller').part.shape!]!.values.radius as number;
+  const foot = number('Follower', 'location.y') + number('Follower', 'pivot.y');
+  expect(foot).toBeCloseTo(0.5 + roller, 9);
 });

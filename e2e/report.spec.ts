@@ -30,6 +30,15 @@ test('a slider is told of over its crank, by the numbers of the handbook, and sa
   await sheet.getByLabel('What of it').selectOption({ label: 'location X' });
   const facts = sheet.getByTestId('report-facts');
   await expect(facts).toContainText('Stroke 20 mm');
+  // What takes long is broken off: the report before stays, and this one is worked out when it is asked for again.
+  await sheet.getByLabel('Last frame').fill('49900');
+  await sheet.getByRole('button', { name: 'Cancel' }).click();
+  await expect(sheet.getByRole('status')).toHaveText('Broken off: this is what was told before.');
+  await expect(facts).toContainText('Stroke 20 mm');
+  await sheet.getByRole('button', { name: 'Work it out' }).click();
+  await expect(sheet.getByRole('status')).toContainText('Working it out');
+  await sheet.getByLabel('Last frame').fill('96');
+  await expect(sheet.getByRole('button', { name: 'Cancel' })).toHaveCount(0);
   // Over time first; the crank drives it, so it can be told over that.
   await sheet.getByLabel('Over').selectOption({ label: 'Crank rotation Z' });
   await sheet.getByLabel('Last frame').fill('48');
