@@ -1,6 +1,20 @@
+import type { BufferGeometry } from 'three';
 import type { Shot } from '../../../../core/document';
 import { fileMeshName, type FileMeshes, type Triangles } from '../../../../core/clearance';
 import type { Assets } from '../../../../draw';
+
+/** Points and triangles of what has been read of a mesh file. @param size times as large as in the file */
+export function trianglesIn(geometry: BufferGeometry, size = 1): Triangles {
+  const points = geometry.getAttribute('position');
+  const positions = new Float32Array(points.count * 3);
+  for (let i = 0; i < points.count; i++) {
+    positions[i * 3] = points.getX(i) * size;
+    positions[i * 3 + 1] = points.getY(i) * size;
+    positions[i * 3 + 2] = points.getZ(i) * size;
+  }
+  const indices = geometry.getIndex()?.array ?? Uint32Array.from({ length: points.count }, (_, i) => i);
+  return { positions, indices };
+}
 
 /** Triangles of the mesh files of a shot that have been read, and how many have not. */
 export function fileMeshes(shot: Shot, assets: Assets): { meshes: FileMeshes; missing: number } {
@@ -13,18 +27,7 @@ export function fileMeshes(shot: Shot, assets: Assets): { meshes: FileMeshes; mi
       missing++;
       continue;
     }
-    const points = geometry.getAttribute('position');
-    const positions = new Float32Array(points.count * 3);
-    for (let i = 0; i < points.count; i++) {
-      positions[i * 3] = points.getX(i);
-      positions[i * 3 + 1] = points.getY(i);
-      positions[i * 3 + 2] = points.getZ(i);
-    }
-    const index = geometry.getIndex();
-    const indices = index
-      ? Uint32Array.from(index.array)
-      : Uint32Array.from({ length: points.count }, (_, i) => i);
-    meshes[fileMeshName(mesh.asset, mesh.index)] = { positions, indices };
+    meshes[fileMeshName(mesh.asset, mesh.index)] = trianglesIn(geometry);
   }
   return { meshes, missing };
 }

@@ -1,10 +1,10 @@
 import { Matrix4, type Camera } from 'three';
-import type { Body } from '../../../../core/clearance';
+import type { Body, Triangles } from '../../../../core/clearance';
 import type { Shot } from '../../../../core/document';
 import { MATRIX_SIZE, type Evaluator } from '../../../../core/evaluate';
 import { buildMesh, sizePaths } from '../../../../core/shape';
 import type { Assets } from '../../../../draw';
-import type { Triangles } from '../../../../core/clearance';
+import { trianglesIn } from './file-meshes';
 
 /** Share of the sides with which round shapes are drawn here. */
 const FINENESS = 0.5;
@@ -27,18 +27,7 @@ export function trianglesOf(
     return buildMesh(shape, (path) => sizes.get(path) ?? NaN, FINENESS);
   }
   const geometry = assets.mesh(shape.mesh.asset, shape.mesh.format, shape.mesh.index);
-  if (!geometry) return null;
-  const points = geometry.getAttribute('position');
-  const size = number('size');
-  const positions = Float32Array.from({ length: points.count * 3 }, (_, i) => {
-    const at = Math.floor(i / 3);
-    return size * (i % 3 === 0 ? points.getX(at) : i % 3 === 1 ? points.getY(at) : points.getZ(at));
-  });
-  const index = geometry.getIndex();
-  return {
-    positions,
-    indices: index ? index.array : Uint32Array.from({ length: points.count }, (_, i) => i),
-  };
+  return geometry && trianglesIn(geometry, number('size'));
 }
 
 /** World matrix of a body at the evaluated frame; `null` for a copy that is not there. */
