@@ -296,7 +296,7 @@ for (const hands of HANDS) {
       await page.keyboard.press('Control+z');
       await waitKept(page);
       expect((await keptShot(id)).document).toEqual(start.document);
-    }).toPass({ timeout: 40_000, intervals: [50] });
+    }).toPass({ timeout: 180_000, intervals: [50] });
     await hand.choose('Box');
     await hand.autoKey();
     await expect(page.getByRole('switch', { name: 'Auto-key' })).toBeChecked();

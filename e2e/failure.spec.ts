@@ -353,11 +353,11 @@ test('what a start began is kept running, ended after it was killed, and taken u
     const database = state()!.things.find((thing) => thing.name === 'PostgreSQL')!.pid!;
     process.kill(server()!.pid!, 'SIGKILL');
     process.kill(database, 'SIGKILL');
-    await expect.poll(() => server()!.restarts, { timeout: 60_000 }).toBeGreaterThan(0);
+    await expect.poll(() => server()!.restarts, { timeout: 180_000 }).toBeGreaterThan(0);
     await expect.poll(healthy, { timeout: 120_000 }).toBe(true);
 
     // The start itself is killed: the next one ends what it left, and goes on where it was without being told.
-    await expect.poll(() => server()!.state, { timeout: 60_000 }).toBe('running');
+    await expect.poll(() => server()!.state, { timeout: 180_000 }).toBe('running');
     const orphan = server()!.pid!;
     process.kill(first.pid!, 'SIGKILL');
     await expect

@@ -68,7 +68,7 @@ test('a shot is shown in another in its own time, followed when it changes, film
   await type(other, 'Box width', '3');
   await waitKept(other);
   await other.close();
-  await expect.poll(async () => apart(small, await shown(page)), { timeout: 30_000 }).toBeGreaterThan(0.01);
+  await expect.poll(async () => apart(small, await shown(page)), { timeout: 180_000 }).toBeGreaterThan(0.01);
   await goToFrame(page, 19);
   await expect.poll(async () => apart(empty, await shown(page))).toBeLessThan(0.01);
   await waitKept(page);

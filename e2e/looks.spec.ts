@@ -261,7 +261,7 @@ test('the view through the camera shows the bytes of the film', async ({ page })
         });
         return film.data.reduce((sum, byte, i) => sum + (byte === seen[i] ? 0 : 1), 0);
       };
-      await expect.poll(differing, { message: `of ${samples} pictures`, timeout: 40_000 }).toBe(0);
+      await expect.poll(differing, { message: `of ${samples} pictures`, timeout: 180_000 }).toBe(0);
     }
   } finally {
     await browser.close();

@@ -133,7 +133,7 @@ test('a four-bar is pinned from four bars with the mouse, its coupler found for 
   await sheet.getByLabel('Coupler pinned to Rocker point X, most').fill('0.55');
   await sheet.getByRole('button', { name: 'Find' }).click();
   const found = sheet.getByRole('region', { name: 'What was found' });
-  await expect(found.getByRole('row').nth(1)).toContainText('75 °', { timeout: 30_000 });
+  await expect(found.getByRole('row').nth(1)).toContainText('75 °', { timeout: 180_000 });
   await found.getByRole('button', { name: 'Take' }).first().click();
   await page.keyboard.press('Escape');
   await waitKept(page);

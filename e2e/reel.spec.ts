@@ -73,7 +73,7 @@ const lengths = (reel: Reel): (string | number)[] =>
 async function seenAt(page: Page, frame: number): Promise<number[]> {
   await enter(page, 'Frame of the reel', frame);
   const picture = page.getByTestId('reel-picture');
-  await expect(picture).toHaveAttribute('data-frame', String(frame), { timeout: 60_000 });
+  await expect(picture).toHaveAttribute('data-frame', String(frame), { timeout: 180_000 });
   return picture.evaluate((canvas: HTMLCanvasElement) => {
     const { width, height } = canvas;
     return [...canvas.getContext('2d')!.getImageData(width / 2, height / 2, 1, 1).data].slice(0, 3);

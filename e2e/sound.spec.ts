@@ -88,7 +88,7 @@ test('a sound is brought in, its strokes become beats, and a value is keyed on e
   await addPart(page, 'Box');
   await bringIn(page, await strokes(1));
   await openSheet(page);
-  await expect(page.getByTestId('strokes-found')).toHaveText('6 found', { timeout: 60_000 });
+  await expect(page.getByTestId('strokes-found')).toHaveText('6 found', { timeout: 180_000 });
   await expect(page.getByText('120 a minute')).toBeVisible();
   await page.getByRole('button', { name: 'Mark the strokes' }).click();
   await page.getByRole('button', { name: 'Done' }).click();
@@ -143,7 +143,7 @@ test('it is heard at once, the picture keeps to it, and muting it is heard, too'
   await openShot(page, id);
   await bringIn(page, await strokes(2));
   await openSheet(page);
-  await expect(page.getByTestId('strokes-found')).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByTestId('strokes-found')).toBeVisible({ timeout: 180_000 });
   await page.getByLabel('Over and over').check();
   await page.getByRole('button', { name: 'Done' }).click();
   await page.waitForTimeout(1500);
@@ -202,7 +202,7 @@ test('a link reads its loudness, and a film has it in step', async ({ page }) =>
   await addPart(page, 'Box');
   await bringIn(page, await strokes(3));
   await openSheet(page);
-  await expect(page.getByTestId('strokes-found')).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByTestId('strokes-found')).toBeVisible({ timeout: 180_000 });
   await page.getByRole('button', { name: 'Done' }).click();
   await choosePart(page, 'Box');
   await page.getByLabel('Box location X', { exact: true }).fill('= level("Quay drum 3", 20Hz, 20000Hz) * 1m');
