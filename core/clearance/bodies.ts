@@ -12,8 +12,11 @@ const FACET = 4e-5;
 const ROUGH = 3e-3;
 /** Stretches that differ by less, as a share, are one. */
 const SAME_STRETCH = 1e-9;
-/** Moments that are kept. */
+/** Solids that one check looks at, copies with them. */
+export const SOLIDS = 20_000;
+/** Moments that are kept at most, and poses in all of them; those of one frame always are. */
 const KEPT = 300;
+const POSES_KEPT = 1_000_000;
 const POSE_SIZE = 12;
 
 /** A part that is solid, or one of its copies below repeats. */
@@ -65,31 +68,32 @@ export class Bodies {
   private readonly parts: readonly string[];
 
   /**
-   * @param wanted parts that are looked at; of these only solids that are shown count
    * @param meshes what shapes from files consist of; those that are missing count as nothing
    */
   constructor(
     private readonly plan: Plan,
-    wanted: ReadonlySet<string> | null,
     private readonly meshes: FileMeshes = {},
   ) {
     this.evaluator = new Evaluator(plan);
     const { shot } = plan;
-    this.parts = Object.keys(shot.parts).filter(
-      (id) => shot.parts[id]!.shape !== null && (wanted?.has(id) ?? true),
-    );
+    this.parts = Object.keys(shot.parts).filter((id) => shot.parts[id]!.shape !== null);
     for (const id of this.parts) {
       const shape = shot.parts[id]!.shape!;
       if (!this.forms.has(shape)) this.forms.set(shape, formOf(shot, shape));
     }
   }
 
-  /** All bodies at a moment. @param moment 64 times the frame, a whole number */
+  /**
+   * All bodies at a moment.
+   * @param moment 64 times the frame, a whole number
+   * @throws RangeError where there are more than `SOLIDS`
+   */
   at(moment: number): Moment {
     let found = this.moments.get(moment);
     if (found) return found;
     found = this.workOut(moment);
-    if (this.moments.size >= KEPT) this.moments.delete(this.moments.keys().next().value!);
+    const kept = Math.max(MOMENTS + 1, Math.min(KEPT, Math.floor(POSES_KEPT / (this.list.length || 1))));
+    if (this.moments.size >= kept) this.moments.delete(this.moments.keys().next().value!);
     this.moments.set(moment, found);
     return found;
   }
@@ -103,7 +107,8 @@ export class Bodies {
       const node = plan.nodeOf.get(part)!;
       const shown = evaluator.shown[node] === 1;
       const copies = evaluator.copiesOf(part);
-      const count = copies ? copies.count : 1;
+      // What is hidden takes no room.
+      const count = !shown ? 0 : copies ? copies.count : 1;
       for (let k = 0; k < count; k++) {
         const body = this.numberOf(part, copies ? k : null);
         if ((body + 1) * POSE_SIZE > poses.length) {
@@ -113,7 +118,7 @@ export class Bodies {
         }
         const from = copies ? copies.matrices : evaluator.world;
         const start = (copies ? k : node) * MATRIX_SIZE;
-        solids[body] = shown ? this.place(part, from, start, poses, body * POSE_SIZE) : null;
+        solids[body] = this.place(part, from, start, poses, body * POSE_SIZE);
       }
     }
     for (let i = 0; i < this.list.length; i++) solids[i] ??= null;
@@ -127,6 +132,10 @@ export class Bodies {
     let known = this.numbers.get(word);
     if (known === undefined) {
       known = this.list.length;
+      if (known >= SOLIDS)
+        throw new RangeError(
+          `There are more than ${SOLIDS} solids, copies with them: hide a repeat, or give it fewer copies.`,
+        );
       this.numbers.set(word, known);
       this.list.push({ part, copy });
     }

@@ -356,6 +356,20 @@ describe('what is looked at', () => {
     expect(only(check(nearer))).toMatchObject({ a: { part: a, copy: 2 }, b: { part: b, copy: null } });
   });
 
+  it('tells no more than a thousand findings, says so, and refuses more solids than it can hold', () => {
+    const row = (copies: number): Shot => {
+      let shot = scene({ A: box([0.1, 0.1, 0.1], [0, 0, 0]), B: box([1, 1, 1], [0, 0, 0]) }, 1);
+      const { change, id } = addPart(shot, { kind: 'repeat', name: 'Row', values: { copies, gap: 0 } });
+      shot = apply(shot, change);
+      const a = partCalled(shot, 'A');
+      return { ...shot, parts: { ...shot.parts, [a]: { ...shot.parts[a]!, parent: id } } };
+    };
+    const many = check(row(46), { to: 0 });
+    expect(many.findings).toHaveLength(1000);
+    expect(many.note).toBe('There are more than 1000 findings: those after frame 0 are left out.');
+    expect(() => check(row(20_001), { to: 0 })).toThrow('more than 20000 solids');
+  });
+
   it('refuses frames that are none', () => {
     const shot = scene({ A: ball(1, [0, 0, 0]) });
     expect(() => check(shot, { from: 5, to: 4 })).toThrow('Frames 5 to 4 are none');

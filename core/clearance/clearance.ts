@@ -73,7 +73,6 @@ export interface Nearness {
 
 export interface ClearanceTold {
   finding?(finding: Finding): void;
-  nearness?(nearness: Nearness): void;
   share?(share: number): void;
 }
 
@@ -122,7 +121,7 @@ export function meantToTouch(shot: Shot): (a: string, b: string) => boolean {
  * (conservative advancement; Ericson, Real-Time Collision Detection, 5.5), then triangles. Faces that lie in one another
  * touch. What moves between two looks, 1/8 frame apart, in a way that its ends do not show may be missed.
  * @param told what is found while it is found; a finding may come again with more known of it
- * @throws RangeError for frames or pairs that are none
+ * @throws RangeError for frames or pairs that are none, and for more than `SOLIDS` solids
  */
 export function clearance(
   plan: Plan,
@@ -138,7 +137,7 @@ export function clearance(
     throw new RangeError(`${to - from + 1} frames are too many: at most ${CLEARANCE_FRAMES}.`);
   if (asked.watched.length > WATCHED)
     throw new RangeError(`${asked.watched.length} pairs are too many to watch: at most ${WATCHED}.`);
-  const bodies = new Bodies(plan, null, meshes);
+  const bodies = new Bodies(plan, meshes);
   const search = new Search(bodies, shot, asked, told);
   for (let frame = from; frame < to; frame++) {
     search.frame(frame);
@@ -149,7 +148,6 @@ export function clearance(
   const findings = search.end((share) => told.share?.(SWEPT + (deep - SWEPT) * share));
   const nearness = asked.watched.map(([a, b], i) => {
     const found = nearnessOf(bodies, shot, [a, b], from, to);
-    told.nearness?.(found);
     told.share?.(WATCHING + ((1 - WATCHING) * (i + 1)) / asked.watched.length);
     return found;
   });
@@ -157,9 +155,10 @@ export function clearance(
     findings,
     nearness,
     bodies: bodies.list.length,
-    note: search.full
-      ? `There are more than ${FINDINGS} findings: those after frame ${search.full} are left out.`
-      : '',
+    note:
+      search.full !== null
+        ? `There are more than ${FINDINGS} findings: those after frame ${search.full} are left out.`
+        : '',
   };
 }
 
@@ -268,13 +267,13 @@ class Search {
       this.tell(pair, { ...last, to: null });
       return;
     }
+    if (last) this.settled.push([pair, last]);
     if (this.count >= FINDINGS) {
       this.full ??= Math.floor(touch.from / MOMENTS);
       this.lastOf.delete(pair);
       return;
     }
     const [a, b] = [this.bodies.list[pair.a]!, this.bodies.list[pair.b]!];
-    if (last) this.settled.push([pair, last]);
     this.count++;
     this.tell(pair, {
       id: `${wordOf(a)} ${wordOf(b)} ${touch.from}`,

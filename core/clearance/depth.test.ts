@@ -48,7 +48,7 @@ describe('a roller pushed into its cam', () => {
     [90, 1, 1],
   ])('at %i degrees by %f mm', (angle, pushed, depth) => {
     const shot = camShot(pushed / 1000);
-    const bodies = new Bodies(compile(shot), null);
+    const bodies = new Bodies(compile(shot));
     const now = bodies.at(angle * 64);
     const numberOf = (name: string): number =>
       bodies.list.findIndex(({ part }) => part === called(shot, name));

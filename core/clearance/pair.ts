@@ -68,6 +68,7 @@ export class Pair {
    */
   look(from: number, to: number, told: (touch: Touch) => void): void {
     if (this.until !== from) {
+      if (this.touching) told({ from: this.from, to: this.until });
       this.touching = this.touchesAt(from);
       this.from = from;
       if (this.touching) told({ from, to: null });
@@ -221,7 +222,7 @@ function wayBetween(from: Matrix4, to: Matrix4, { middle, radius }: Solid): numb
 }
 
 /** Whether the boxes of two bodies come within a distance of one another along each axis. */
-export function boxesMeet({ boxes }: Moment, a: number, b: number, distance: number): boolean {
+function boxesMeet({ boxes }: Moment, a: number, b: number, distance: number): boolean {
   for (let axis = 0; axis < 3; axis++) {
     if (boxes[a * 6 + axis]! > boxes[b * 6 + 3 + axis]! + distance) return false;
     if (boxes[b * 6 + axis]! > boxes[a * 6 + 3 + axis]! + distance) return false;
