@@ -11,7 +11,7 @@ import { forgetMachine, MACHINE_SILENCE_SECONDS, reportMachine } from '../server
 import { KeptQueue } from '../server/store/queue';
 import { failRender, giveUpDead, readRender } from '../server/store/renders';
 import { keepPicture, readShot } from '../server/store/shots';
-import { ASSEMBLE, DRAW, flagsOfOthers } from '../server/store/stretches';
+import { ASSEMBLE, DRAW, DRAW_CARD, flagsOfOthers } from '../server/store/stretches';
 import { DrawingBrowser } from './drawing-browser';
 import { FilmDrawer, type Easel } from './film-drawer';
 import { loadScene, readyScene } from './film-loader';
@@ -98,7 +98,7 @@ export class RenderMachine implements Easel {
           this.forRender(stretch.parse(payload).job, helpers, () =>
             this.alone(() => this.drawStretch(stretch.parse(payload))),
           ),
-        draw_card: (payload) => {
+        [DRAW_CARD]: (payload) => {
           const { shot } = card.parse(payload);
           return this.told(`card of ${shot}`, () => this.alone(() => this.drawCard(shot))).catch(
             async (error: unknown) => {
@@ -148,7 +148,7 @@ export class RenderMachine implements Easel {
         id,
         name,
         library: this.drawing?.library || null,
-        workers: [...this.workers.values()],
+        workers: [...this.workers.values(), ...this.left.keys()],
         doing,
         frames,
         drawnMs,

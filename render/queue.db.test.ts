@@ -384,6 +384,22 @@ describe('films of render machines', () => {
     await line.close();
   });
 
+  it('are taken from a machine that died before it had said that it was there', async () => {
+    const id = await order({ last: 4 });
+    // What a machine leaves that is killed a moment after its first piece of work.
+    const { rowCount } = await server.db.query(
+      `update graphile_worker._private_jobs set locked_by = 'worker-unheard-of', locked_at = now() - interval '11 seconds',
+         attempts = attempts + 1 where key is null`,
+    );
+    expect(rowCount).toBe(2);
+    await server.db.query(
+      `update graphile_worker._private_job_queues set locked_by = 'worker-unheard-of', locked_at = now() - interval '11 seconds'`,
+    );
+    await machine('one', { library: 'Mesa' });
+    await ended(id);
+    expect(await framesOf(id)).toEqual(count(1, 4));
+  });
+
   it('wait, with the reason, where the disk of the files is full, and lose nothing', async () => {
     let full = true;
     const { files } = server;

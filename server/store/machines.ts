@@ -1,5 +1,6 @@
 import type { Machine } from '../../wire';
 import type { Queryable } from './database';
+import { ASSEMBLE, DRAW, DRAW_CARD } from './stretches';
 
 /** A machine that has not been heard of for so long is taken for dead, and its work is given to others. */
 export const MACHINE_SILENCE_SECONDS = 10;
@@ -26,7 +27,10 @@ export async function listMachines(db: Queryable): Promise<Machine[]> {
   return rows;
 }
 
-/** A machine says that it is there, and takes work away from machines that have fallen silent. @returns their names */
+/**
+ * A machine says that it is there, and takes work away from machines that have fallen silent, and from those that died
+ * before they had said anything. @returns names of the former
+ */
 export async function reportMachine(db: Queryable, of: MachineReport): Promise<string[]> {
   await db.query(
     `insert into render_machine (id, name, drawing_library, workers, doing, frames, drawn_ms)
@@ -42,6 +46,13 @@ export async function reportMachine(db: Queryable, of: MachineReport): Promise<s
   const workers = rows.flatMap((row) => row.workers);
   if (workers.length > 0)
     await db.query('select graphile_worker.force_unlock_workers($1::text[])', [workers]);
+  await db.query(
+    `select graphile_worker.force_unlock_workers(array_agg(distinct q.locked_by)) from graphile_worker.jobs q
+     where q.task_identifier = any($1) and q.locked_at < now() - $2 * interval '1 second'
+       and not exists (select from render_machine m where q.locked_by = any(m.workers))
+     having count(*) > 0`,
+    [[DRAW, ASSEMBLE, DRAW_CARD], MACHINE_SILENCE_SECONDS],
+  );
   return rows.map((row) => row.name);
 }
 

@@ -3,6 +3,7 @@ import { apply, type Patch } from '../../core/edit';
 import type { KeptChange, OpenedShot } from '../../wire';
 import { Problem } from '../problem';
 import type { Queryable } from './database';
+import { DRAW_CARD } from './stretches';
 
 /** What is known of a shot without its document. */
 export interface ShotHead extends Omit<OpenedShot, 'document'> {
@@ -289,7 +290,7 @@ const CARD_PRIORITY = 10;
 /** Asks for a new card picture once the shot has been left alone for a moment. */
 export async function askForPicture(db: Queryable, id: string, delaySeconds: number): Promise<void> {
   await db.query(
-    `select graphile_worker.add_job('draw_card', json_build_object('shot', $1::text), run_at := now() + $2 * interval '1 second', job_key := 'card:' || $1, max_attempts := 5, priority := $3)`,
+    `select graphile_worker.add_job('${DRAW_CARD}', json_build_object('shot', $1::text), run_at := now() + $2 * interval '1 second', job_key := 'card:' || $1, max_attempts := 5, priority := $3)`,
     [id, delaySeconds, CARD_PRIORITY],
   );
 }

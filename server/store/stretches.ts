@@ -16,6 +16,7 @@ const TURN_PLACES = 20_000;
 
 export const DRAW = 'draw_frames';
 export const ASSEMBLE = 'assemble_film';
+export const DRAW_CARD = 'draw_card';
 
 const WAITING_WORK = `from graphile_worker._private_jobs q join graphile_worker._private_tasks t on t.id = q.task_id
   where q.locked_at is null`;

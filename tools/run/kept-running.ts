@@ -6,6 +6,8 @@ import { endGroup, type Thing } from './state';
 const PAUSES_MS = [500, 1000, 2000, 5000, 10_000, 30_000] as const;
 /** One that has run for so long has not ended in a row. */
 const SETTLED_MS = 60_000;
+/** One that has not said that it is ready after so long hangs. */
+const READY_LIMIT_MS = 240_000;
 
 export interface Program {
   readonly name: string;
@@ -28,6 +30,7 @@ export class KeptRunning {
     private readonly program: Program,
     private readonly log: LogFile,
     private readonly changed: (thing: Thing, what: string | null) => void,
+    private readonly readyLimitMs = READY_LIMIT_MS,
   ) {
     this.thing = {
       name: program.name,
@@ -57,6 +60,11 @@ export class KeptRunning {
       const began = Date.now();
       let last = '';
       this.become({ state: 'starting', pid: child.pid ?? null });
+      const late = setTimeout(() => {
+        if (this.child === child && this.thing.state === 'starting')
+          this.force(`it was not ready after ${this.readyLimitMs / 1000} s`);
+      }, this.readyLimitMs);
+      late.unref();
       child.stdout.on('data', (text: Buffer) => {
         this.log.write(text);
         if (this.thing.state !== 'starting' || !READY.test(text.toString())) return;
@@ -72,6 +80,7 @@ export class KeptRunning {
       child.on('close', (code, signal) => {
         if (this.child !== child) return;
         this.child = null;
+        clearTimeout(late);
         const reason = signal ? `ended by ${signal}` : `ended with code ${code}`;
         const said = signal ? '' : lastSentence(last);
         reject(new Error(`The ${name} ${reason}.${said ? ` ${said}` : ''}`));

@@ -43,17 +43,21 @@ describe('a process that is kept running', () => {
   afterEach(async () => {
     for (const each of running.splice(0)) await each.stop();
   });
-  const keep = (script: string): { kept: KeptRunning; told: string[]; things: Thing[]; log: string } => {
+  const keep = (
+    script: string,
+    readyLimitMs?: number,
+  ): { kept: KeptRunning; told: string[]; things: Thing[]; log: string } => {
     const base = folder();
     const file = join(base, 'program.mjs');
     writeFileSync(file, script);
     const told: string[] = [];
     const things: Thing[] = [];
     const log = join(base, 'program.log');
-    const kept = new KeptRunning({ name: 'program', file, env: {} }, new LogFile(log), (thing, what) => {
+    const changed = (thing: Thing, what: string | null): void => {
       things.push(thing);
       if (what !== null) told.push(what);
-    });
+    };
+    const kept = new KeptRunning({ name: 'program', file, env: {} }, new LogFile(log), changed, readyLimitMs);
     running.push(kept);
     return { kept, told, things, log };
   };
@@ -83,5 +87,23 @@ describe('a process that is kept running', () => {
     expect(told.map((line) => /in ([\d.]+) s/.exec(line)?.[1])).toEqual(['0.5', '1', '2']);
     expect(kept.thing.reason).toBe('ended with code 1: Error: no room on the quay');
     expect(readFileSync(log, 'utf8')).toContain('no room on the quay');
+  });
+
+  it('that never says it is ready is ended and started again', async () => {
+    const { kept, log } = keep(
+      `import { existsSync, writeFileSync } from 'node:fs';
+       const mark = new URL('./mark', import.meta.url);
+       if (existsSync(mark)) console.log('ready now');
+       else writeFileSync(mark, '');
+       setInterval(() => undefined, 1000);`,
+      1500,
+    );
+    await expect(kept.start()).rejects.toThrow(/ended by SIGKILL/);
+    await until(() => kept.thing.state === 'running');
+    expect(kept.thing.restarts).toBe(1);
+    expect(readFileSync(log, 'utf8')).toContain('not ready after 1.5 s');
+    // One that is ready is left alone.
+    await new Promise((resolve) => setTimeout(resolve, 2000));
+    expect(kept.thing.restarts).toBe(1);
   });
 });

@@ -1,5 +1,5 @@
 import { spawn } from 'node:child_process';
-import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
+import { chmodSync, mkdtempSync, openSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -41,8 +41,10 @@ const KILL_EVERY: readonly [number, number] = [4, 14];
 const FILM_EVERY_MS = 20_000;
 /** While things start again no answer is expected in time. */
 const DISTURBED_MS = 15_000;
-/** Until all films have ended. */
-const FILMS_END_MS = 10 * 60_000;
+/** Until everything runs, until an answer comes, until all films have ended, until everything has been ended. */
+const PATIENCE = { start: 180_000, films: 240_000, finish: 60_000 };
+/** Lines of what Whirl itself printed that are told with a fault. */
+const LOG_LINES = 60;
 const MEMORY_EVERY_MS = 30_000;
 /** How much more than its median in the first half of that time the server may hold in the second half. */
 const MEMORY_GROWTH = 1.25;
@@ -59,16 +61,18 @@ const faults: string[] = [];
 
 const folder = mkdtempSync(join(tmpdir(), 'whirl-torture-'));
 chmodSync(folder, 0o755);
-const port = await freePort();
-const url = `http://127.0.0.1:${port}`;
+/** Where Whirl is: told by itself once it runs, since the port may have been taken before it came to it. */
+let url = '';
 const env: NodeJS.ProcessEnv = {
   ...process.env,
   WHIRL_DATA: folder,
-  WHIRL_PORT: String(port),
+  WHIRL_PORT: String(await freePort()),
   WHIRL_CARD_DELAY: '36000',
 };
 delete env.DATABASE_URL;
-const start = spawn(process.execPath, [`${dist}start.mjs`], { env, stdio: 'ignore' });
+const log = join(folder, 'start.log');
+const printed = openSync(log, 'a');
+const start = spawn(process.execPath, [`${dist}start.mjs`], { env, stdio: ['ignore', printed, printed] });
 const state = (): RunState | null => readState(folder);
 const thing = (name: string) => state()?.things.find((each) => each.name === name);
 
@@ -140,7 +144,7 @@ async function sendOddRequests(
   for (const request of malformedRequests(Number(options.seed), ids)) {
     if (Date.now() >= end) break;
     const began = performance.now();
-    const { status, body } = await sendRaw(port, request);
+    const { status, body } = await sendRaw(Number(new URL(url).port), request);
     const took = performance.now() - began;
     if (status !== 0 && status !== 503) {
       count++;
@@ -155,7 +159,7 @@ async function sendOddRequests(
 
 /** Waits until all films have ended. @returns those that have not */
 async function stuckFilms(): Promise<readonly RenderJob[]> {
-  const limit = Date.now() + FILMS_END_MS;
+  const limit = Date.now() + PATIENCE.films;
   for (;;) {
     const { jobs } = await askOn<RenderList>(url, 'GET', '/renders');
     const running = jobs.filter(isRunning);
@@ -165,10 +169,13 @@ async function stuckFilms(): Promise<readonly RenderJob[]> {
 }
 
 async function torture(): Promise<void> {
+  const limit = Date.now() + PATIENCE.start;
   while (thing('server')?.state !== 'running' || thing('render machine')?.state !== 'running') {
     if (start.exitCode !== null) throw new Error('Whirl could not be started.');
+    if (Date.now() > limit) throw new Error(`Whirl did not start within ${PATIENCE.start / 1000} s.`);
     await pause(200);
   }
+  url = state()!.url;
   const project = await askOn<{ id: string }>(url, 'POST', '/projects', { name: 'Torture' });
   const make = (name: string) =>
     askOn<{ id: string }>(url, 'POST', `/projects/${project.id}/shots`, { name });
@@ -236,10 +243,21 @@ try {
 } catch (error) {
   faults.push(error instanceof Error ? error.message : String(error));
 } finally {
+  const things = state()?.things ?? [];
   start.kill('SIGTERM');
-  if (start.exitCode === null) await new Promise((resolve) => start.once('exit', resolve));
+  if (start.exitCode === null)
+    await Promise.race([new Promise((resolve) => start.once('exit', resolve)), pause(PATIENCE.finish)]);
+  if (start.exitCode === null && start.signalCode === null) {
+    faults.push(`Whirl did not end within ${PATIENCE.finish / 1000} s`);
+    start.kill('SIGKILL');
+  }
+  if (faults.length > 0) {
+    for (const each of things) say(JSON.stringify(each));
+    say(readFileSync(log, 'utf8').split('\n').slice(-LOG_LINES).join('\n'));
+  }
   rmSync(folder, { recursive: true, force: true });
 }
 for (const fault of faults) say(`FAULT ${fault}`);
 say(faults.length === 0 ? 'Nothing was lost, nothing is stuck.' : `${faults.length} faults.`);
-process.exitCode = faults.length === 0 ? 0 : 1;
+// Whatever still waits for an answer ends here.
+process.exit(faults.length === 0 ? 0 : 1);

@@ -1,6 +1,9 @@
 import { randomUUID } from 'node:crypto';
 import { ask } from './client';
 
+/** How long one change may be sent over and over. */
+const PATIENCE_MS = 180_000;
+
 interface Stale {
   readonly code: string;
   readonly revision: number;
@@ -13,6 +16,7 @@ export class Writer {
   readonly refusals = new Map<number, number>();
   private going = true;
   private base = 0;
+  private last = 'none';
 
   constructor(
     private readonly url: string,
@@ -22,6 +26,7 @@ export class Writer {
     private readonly valueOf: (count: number) => unknown,
   ) {}
 
+  /** @throws Error when one change is not taken for three minutes */
   async run(): Promise<void> {
     for (let count = 0; this.going; count++) {
       const change = {
@@ -30,7 +35,14 @@ export class Writer {
         patches: [{ path: this.path, after: this.valueOf(count) }],
       };
       // Whether a change whose answer was lost has been taken is told by sending it again.
-      while (!(await this.sent(change))) await new Promise((resolve) => setTimeout(resolve, 50));
+      const limit = Date.now() + PATIENCE_MS;
+      while (!(await this.sent(change))) {
+        if (Date.now() > limit)
+          throw new Error(
+            `The change "${change.label}" was not taken for ${PATIENCE_MS / 1000} s; the last answer: ${this.last}`,
+          );
+        await new Promise((resolve) => setTimeout(resolve, 50));
+      }
       this.acknowledged.push(change.id);
     }
   }
@@ -40,6 +52,7 @@ export class Writer {
       base: this.base,
       changes: [change],
     });
+    this.last = `${answer.status} ${JSON.stringify(answer.body).slice(0, 300)}`;
     if (answer.status === 200 || answer.body.code === 'stale') this.base = answer.body.revision;
     if (answer.status !== 200 && answer.status !== 409)
       this.refusals.set(answer.status, (this.refusals.get(answer.status) ?? 0) + 1);
