@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import type { Shot } from '../core/document';
+import { bosunPuppet } from './bosun-puppet';
 import { captionEmblem } from './caption-emblem';
 import { emblem } from './emblem';
 import type { DemoFile } from './files';
@@ -7,9 +8,11 @@ import { fullRide } from './full-ride';
 import { hoopRun } from './hoop-run';
 import { lettering } from './lettering';
 import { pendulumClock } from './pendulum-clock';
+import { pennants } from './pennants';
 import { ticketBox, ticketBoxFiles } from './ticket-box';
 import { organTune } from './tune';
 import { walkingCrab } from './walking-crab';
+import { winch } from './winch';
 
 export interface DemoShot {
   readonly name: string;
@@ -35,6 +38,9 @@ export const DEMO_SHOTS: readonly DemoShot[] = [
   { name: 'Hoop run', build: hoopRun, files: none },
   { name: 'Pendulum clock', build: pendulumClock, files: none },
   { name: 'Walking crab', build: walkingCrab, files: none },
+  { name: 'Taking the winch apart', build: winch, files: none },
+  { name: 'Pennants', build: pennants, files: none },
+  { name: 'Bosun puppet', build: bosunPuppet, files: none },
   { name: 'Lettering', build: lettering, files: tune },
   { name: 'Emblem', build: emblem, files: none },
   { name: 'Caption emblem', build: () => captionEmblem(demoShotId('Emblem')), files: none },

@@ -13,7 +13,7 @@ import type {
   Shot,
   Value,
 } from '../core/document';
-import { blankShot, parseShot, trackOf } from '../core/document';
+import { blankShot, parseShot, tableOf, trackOf } from '../core/document';
 import {
   addDial,
   addMarker,
@@ -183,7 +183,9 @@ export class ShotBuilder {
         value: typeof value === 'string' ? colour(value) : value,
         manner: manner ?? 'curve',
       };
-    const table = owner.startsWith('lok') ? 'looks' : owner.startsWith('shp') ? 'shapes' : 'parts';
+    const table = tableOf(owner);
+    if (table !== 'parts' && table !== 'looks' && table !== 'shapes' && table !== 'dials')
+      throw new RangeError(`${address} cannot be keyed by the builder.`);
     const record = this.shot[table][owner]!;
     const tracks = { ...record.tracks, [path]: { before: 'hold' as const, after: 'hold' as const, keys } };
     this.shot = { ...this.shot, [table]: { ...this.shot[table], [owner]: { ...record, tracks } } };
@@ -241,8 +243,11 @@ export class ShotBuilder {
     this.shot = make(this.shot, this.random);
   }
 
-  dial(options: DialOptions, value: number): void {
-    this.shot = apply(this.shot, addDial(this.shot, options, value, this.random).change);
+  /** @returns its id */
+  dial(options: DialOptions, value: number): string {
+    const { id, change } = addDial(this.shot, options, value, this.random);
+    this.shot = apply(this.shot, change);
+    return id;
   }
 
   /** Links parts by a recipe, which is kept with its numbers. */

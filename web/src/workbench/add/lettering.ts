@@ -7,6 +7,7 @@ import rye from '@fontsource/rye/files/rye-latin-400-normal.woff?url';
 import { OUTLINE_LIMIT, TEXT_LIMIT, type Outline, type Shape } from '../../../../core/document';
 import { isWritten, piecesOfRings, signsOf, writtenOutline } from '../../../../core/shape';
 import { flatten, type PathStep } from './flatten';
+import { capHeight, lineOutline } from './line-outline';
 
 /** Fonts that ship with Whirl, all under the SIL Open Font License. */
 export const FONTS = [
@@ -35,12 +36,6 @@ function fontOf(id: string): Promise<Font> {
 export type Lettered =
   { ok: true; outline: Outline; text: NonNullable<Shape['text']> } | { ok: false; reason: string };
 
-/** Height of a capital of a font, in its units, measured on the H. */
-function capHeight(font: Font): number {
-  const box = font.charToGlyph('H').getBoundingBox();
-  return box.y2 > 0 ? box.y2 : font.unitsPerEm * 0.7;
-}
-
 /** The drawing of a text: capital letters one unit high, the whole centred on the origin. */
 export async function letteringOutline(text: string, fontId: string): Promise<Lettered> {
   const trimmed = text.trim();
@@ -60,22 +55,7 @@ export async function letteringOutline(text: string, fontId: string): Promise<Le
   if (missing.length > 0)
     return { ok: false, reason: `This font has no ${missing.map((letter) => `"${letter}"`).join(', ')}.` };
   if (isWritten(trimmed)) return writtenLettering(trimmed, fontId, font);
-  const scale = 1 / capHeight(font);
-  const glyphs = [...trimmed].map((letter) => font.charToGlyph(letter));
-  let x = 0;
-  const placed = glyphs.map((glyph, i) => {
-    if (i > 0) x += font.getKerningValue(glyphs[i - 1]!, glyph) * scale;
-    const at = x;
-    x += (glyph.advanceWidth ?? font.unitsPerEm / 2) * scale;
-    return { glyph, at };
-  });
-  const outline = placed.flatMap(({ glyph, at }, letter) => {
-    const path = glyph.getPath(0, 0, font.unitsPerEm * scale);
-    const rings = flatten(path.commands as PathStep[]).map((ring) =>
-      ring.map((value, i) => (i % 2 === 0 ? value + at - x / 2 : -value - 0.5)),
-    );
-    return piecesOfRings(rings, letter);
-  });
+  const outline = lineOutline(trimmed, font);
   const points = outline.reduce((sum, piece) => sum + piece.outer.length + piece.holes.flat().length, 0);
   if (points > OUTLINE_LIMIT)
     return { ok: false, reason: 'This lettering has too many points: shorten the text.' };
