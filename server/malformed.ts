@@ -102,6 +102,7 @@ const ROUTES = [
   '/api/renders/:/turn',
   '/api/renders/:/story',
   '/api/projects/:/presets',
+  '/api/projects/:/poses',
   '/api/assets',
   '/api/assets/:',
   '/api/:',

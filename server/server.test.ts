@@ -600,3 +600,36 @@ describe('looks that a project keeps', () => {
     expect((await server.call('POST', path, moving)).status).toBe(400);
   });
 });
+
+describe('poses that a project keeps', () => {
+  const pose = (values: Record<string, unknown>) => ({
+    name: 'Look out',
+    pose: {
+      parts: [{ name: 'Left arm', values, linked: ['rotation.x'] }],
+      picture: [{ colour: '#b3362a', points: [0, 0, 200, 0, 100, 200] }],
+    },
+  });
+  it('are kept by name, replaced, removed, and go into its copies', async () => {
+    const project = (await server.call<{ id: string }>('POST', '/projects', { name: 'Puppets' })).body.id;
+    const path = `/projects/${project}/poses`;
+    expect((await server.call('POST', path, pose({ 'rotation.z': 30 }))).status).toBe(201);
+    await server.call('POST', path, pose({ 'rotation.z': 145 }));
+    expect((await server.call('GET', path)).body).toEqual([pose({ 'rotation.z': 145 })]);
+    const copy = await server.call<{ id: string }>('POST', `/projects/${project}/duplicate`);
+    expect((await server.call('GET', `/projects/${copy.body.id}/poses`)).body).toHaveLength(1);
+    expect((await server.call('DELETE', `${path}/Look%20out`)).status).toBe(204);
+    expect((await server.call('DELETE', `${path}/Look%20out`)).status).toBe(404);
+    expect((await server.call('GET', path)).body).toEqual([]);
+  });
+  it('are refused with the place of what is wrong', async () => {
+    const project = (await server.call<{ id: string }>('POST', '/projects', { name: 'Puppets' })).body.id;
+    const path = `/projects/${project}/poses`;
+    expect(await server.call('POST', path, pose({ 'rotation.z': 'up' }))).toMatchObject({
+      status: 400,
+      body: { errors: [{ path: 'pose/parts/0/values/rotation.z' }] },
+    });
+    const flat = pose({});
+    flat.pose.picture[0]!.points = [0, 0, 201, 0, 100, 100];
+    expect((await server.call('POST', path, flat)).status).toBe(400);
+  });
+});

@@ -227,3 +227,12 @@ export function checkArithmetic(names: NameTable, address: string, text: string,
 export function ownerOfAddress(address: string): string {
   return splitAddress(address).owner;
 }
+
+/** Whether a formula reads the value that its channel has without it. */
+export function readsOwn(formula: string): boolean {
+  try {
+    return tokenize(formula).some((token) => token.kind === 'name' && token.text === 'own');
+  } catch {
+    return false;
+  }
+}

@@ -1,6 +1,6 @@
 import { Router } from 'express';
 import type { ZodType } from 'zod';
-import { KEPT_KINDS, KEPT_LIMIT, ownLook, ownManner, ownPreset, type KeptKind } from '../../wire';
+import { KEPT_KINDS, KEPT_LIMIT, ownLook, ownManner, ownPose, ownPreset, type KeptKind } from '../../wire';
 import { readSmall, soundId } from '../body';
 import { notFound, Problem, readBody } from '../problem';
 import type { Database } from '../store/database';
@@ -10,14 +10,16 @@ const WORDS: Record<KeptKind, { readonly one: string; readonly many: string }> =
   manners: { one: 'The way to move', many: 'ways to move' },
   looks: { one: 'The look', many: 'looks' },
   presets: { one: 'The preset', many: 'presets' },
+  poses: { one: 'The pose', many: 'poses' },
 };
 const SCHEMAS: Record<KeptKind, ZodType<KeptThing>> = {
   manners: ownManner,
   looks: ownLook,
   presets: ownPreset,
+  poses: ownPose,
 };
 
-/** Ways to move, looks and ways to make films that people keep with their project. */
+/** Ways to move, looks, ways to make films and poses that people keep with their project. */
 export function keptRoutes(db: Database): Router {
   const router = Router();
   router.param('id', soundId);

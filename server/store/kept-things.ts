@@ -6,6 +6,7 @@ const TABLES: Record<KeptKind, { readonly table: string; readonly column: string
   manners: { table: 'project_manner', column: 'shape' },
   looks: { table: 'project_look', column: 'look' },
   presets: { table: 'project_preset', column: 'preset' },
+  poses: { table: 'project_pose', column: 'pose' },
 };
 
 /** Something that is kept under a name: what else there is of it is in the field that its kind names. */

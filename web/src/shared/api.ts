@@ -6,6 +6,7 @@ import type {
   OpenedReel,
   OpenedShot,
   OwnLook,
+  OwnPose,
   OwnPreset,
   OwnManner,
   ProjectCard,
@@ -107,6 +108,7 @@ interface Kept {
   readonly manners: OwnManner;
   readonly looks: OwnLook;
   readonly presets: OwnPreset;
+  readonly poses: OwnPose;
 }
 
 export const api = {

@@ -10,6 +10,7 @@ import { CommandSearch } from './command-search';
 import { Hotkeys, KeysHelp } from './hotkeys';
 import { ResponseDialog } from './links/response-dialog';
 import { ClearanceDialog } from './clearance/clearance-dialog';
+import { PosesDialog } from './poses/poses-dialog';
 import { FindDialog } from './find/find-dialog';
 import { TakeApartDialog } from './keys/take-apart-dialog';
 import { ReportDialog } from './report/report-dialog';
@@ -92,6 +93,7 @@ export function WorkbenchPage() {
       <ReportDialog />
       <FindDialog />
       <ClearanceDialog />
+      <PosesDialog />
       <TakeApartDialog />
       <SmallFilm />
       <div className="flex h-full flex-col">

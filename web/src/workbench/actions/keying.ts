@@ -1,5 +1,5 @@
 import { toast } from 'sonner';
-import { channelAt, linkOf } from '../../../../core/document';
+import { channelAt, linkOf, type Value } from '../../../../core/document';
 import { apply, compose, keyAt, keyChannels, removeKeys } from '../../../../core/edit';
 import { anchorPose } from '../pose-keying';
 import type { Session } from '../session';
@@ -8,7 +8,6 @@ import { tellClipped, valueNow } from './values';
 /** Keys channels at this frame with the values they have now; changed values are thereby kept. */
 export function keyNow(session: Session, addresses: readonly string[]): void {
   const { shot } = session;
-  const { frame } = session.time.now;
   const entries = addresses.flatMap((address) => {
     const spec = channelAt(shot, address)?.spec;
     if (!spec?.animatable || linkOf(shot, address)) return [];
@@ -22,12 +21,32 @@ export function keyNow(session: Session, addresses: readonly string[]): void {
     session,
     entries.map(([address]) => address),
   );
+  keyValues(session, entries);
+}
+
+/**
+ * Keys values at this frame; where only what differs is keyed, the pose before is given what it had. @returns whether it
+ * was done
+ */
+export function keyValues(
+  session: Session,
+  entries: readonly (readonly [address: string, value: Value])[],
+  label?: string,
+): boolean {
+  const { frame } = session.time.now;
   const done = session.edit((current) => {
     const anchored = session.keying.now.keyDiffering ? anchorPose(current, frame, entries) : null;
-    if (!anchored) return keyChannels(current, frame, entries);
-    return compose(anchored, keyChannels(apply(current, anchored), frame, entries));
+    const change = anchored
+      ? compose(anchored, keyChannels(apply(current, anchored), frame, entries))
+      : keyChannels(current, frame, entries);
+    return label === undefined ? change : { ...change, label };
   });
-  if (done) dropLoose(session, addresses);
+  if (done)
+    dropLoose(
+      session,
+      entries.map(([address]) => address),
+    );
+  return done;
 }
 
 /** Takes away the keys of channels at this frame. */

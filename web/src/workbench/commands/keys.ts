@@ -148,6 +148,15 @@ export const KEYS_COMMANDS: readonly Command[] = [
     run: (s) => pasteCopiedPose(s, true),
   },
   {
+    id: 'poses',
+    group: 'Keys',
+    label: 'Poses: keep that of the chosen parts with the project, and put one in here',
+    words: 'library figure puppet character mirror store stored kept',
+    keys: 'ctrl+j, meta+j',
+    shown: 'Ctrl+J',
+    run: (s) => s.sheets.show('poses'),
+  },
+  {
     id: 'delete-keys',
     group: 'Keys',
     label: 'Delete all keys of the chosen parts and all below them',

@@ -50,6 +50,7 @@ export function partMenu(session: Session, id: string): MenuEntries {
     command('copy-pose', 'Copy the pose'),
     command('paste-pose', 'Paste the pose here'),
     command('paste-mirrored', 'Paste the pose mirrored'),
+    command('poses', 'Poses of the project...'),
     ...(part.aim || part.follow ? [command('bake-way', 'Bake its way into keys')] : []),
     ...(part.kind === 'repeat' ? [command('unpack-copies', 'Turn its copies into parts')] : []),
     ...(partDefinition(part.kind).takes

@@ -15,7 +15,8 @@ export type SheetName =
   | 'find'
   | 'small-film'
   | 'apart'
-  | 'clearance';
+  | 'clearance'
+  | 'poses';
 
 /** A recipe on its way: which one, of what, with which numbers; `id` when one of the document is edited. */
 export interface OpenRecipe {
