@@ -15,7 +15,20 @@ const MOMENT: Moment = {
   clock: (name) => ({ frame: 25, time: 1, progress: 0.5, index: 0 })[name],
   channel: () => 0,
   probe: (kind) => ({ at: 1.5, speed: 2, travel: 3, gone: -1, follow: 1.25, since: 0.75 })[kind],
-  measure: (kind) => ({ worldx: 1, worldy: 2, worldz: 3, distance: 4, pathlength: 12 })[kind],
+  measure: (kind) =>
+    ({
+      worldx: 1,
+      worldy: 2,
+      worldz: 3,
+      worldturnx: 10,
+      worldturny: 20,
+      worldturnz: 30,
+      seenx: 5,
+      seeny: 6,
+      seenz: 7,
+      distance: 4,
+      pathlength: 12,
+    })[kind],
   pinned: () => NaN,
   level: () => 0.5,
 };

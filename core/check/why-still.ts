@@ -244,7 +244,7 @@ export function whyStill(plan: Plan, address: string): StillReason[] {
       ];
     const { expression } = link;
     const reads = addressesOf(expression);
-    const { pivots, paths } = formulaReads(expression);
+    const { pivots, whole, paths } = formulaReads(expression);
     const swallowed = swallowing(seen, at, expression);
     if (swallowed) {
       const written = (node: Expression): string =>
@@ -258,7 +258,7 @@ export function whyStill(plan: Plan, address: string): StillReason[] {
         },
       ];
     }
-    if (reads.length === 0 && pivots.length + paths.length === 0)
+    if (reads.length === 0 && pivots.length + whole.length + paths.length === 0)
       return [
         {
           code: 'reads-nothing',

@@ -152,6 +152,12 @@ const SPECIAL: readonly Fault[] = [
   measured('worldx', 'worldz'),
   measured('worldy', 'worldx'),
   measured('worldz', 'worldy'),
+  measured('worldturnx', 'worldturny'),
+  measured('worldturny', 'worldturnz'),
+  measured('worldturnz', 'worldturnx'),
+  measured('seenx', 'worldx'),
+  measured('seeny', 'seenx'),
+  measured('seenz', 'seeny'),
   measured('distance', 'worldx'),
   measured('pathlength', 'worldx'),
   {
@@ -222,7 +228,7 @@ it('the random documents find a fault in every function and operator', () => {
   const missing = new Set(FAULTS);
   const table: string[] = [];
   let documents = 0;
-  const shots = fc.sample(randomShot, { numRuns: 2500 });
+  const shots = fc.sample(randomShot, { numRuns: 4000 });
   for (const shot of shots) {
     if (missing.size === 0) break;
     documents++;

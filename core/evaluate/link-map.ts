@@ -88,9 +88,9 @@ export function linkMap(plan: Plan): LinkMap {
     // A loop takes its links out of force, but what they read can be told.
     const expression = link.expression ?? (loop ? expressionOf(shot, names, link.address) : null);
     if (expression) {
-      const { pivots, paths } = formulaReads(expression);
+      const { pivots, whole, paths } = formulaReads(expression);
       for (const address of addressesOf(expression)) wire(address, splitAddress(address).owner);
-      for (const part of new Set([...pivots, ...paths])) wire(null, part);
+      for (const part of new Set([...pivots, ...whole, ...paths])) wire(null, part);
     } else {
       const refs = refsOf(shot, link.address);
       for (const id of new Set(refs)) wire(null, id);

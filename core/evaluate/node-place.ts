@@ -5,6 +5,8 @@ import {
   composeKept,
   composeLocal,
   composeUnder,
+  coordinateIn,
+  decompose,
   KEPT_SIZE,
   multiplyAt,
   rotationFromEuler,
@@ -81,6 +83,7 @@ function pivotInWorld(instant: Instant, node: number, out: Float64Array, at: num
 }
 
 const here = new Float64Array(6);
+const ORIGIN = [0, 0, 0] as const;
 
 /** Coordinate of a node's pivot in the world: 0 x, 1 y, 2 z. */
 export function pivotCoordinate(instant: Instant, node: number, axis: number): number {
@@ -96,6 +99,20 @@ export function pivotDistance(instant: Instant, a: number, b: number): number {
   const dy = here[4]! - here[1]!;
   const dz = here[5]! - here[2]!;
   return Math.sqrt(dx * dx + dy * dy + dz * dz);
+}
+
+/** Coordinate of a node's pivot in the measure of another node: 0 x, 1 y, 2 z. NaN where that is flat. */
+export function pivotSeenFrom(instant: Instant, node: number, from: number, axis: number): number {
+  pivotInWorld(instant, node, here, 0);
+  return coordinateIn(instant.world, from * MATRIX_SIZE, here[0]!, here[1]!, here[2]!, axis);
+}
+
+/** Euler angle of a node's turn in the world, in its own order: 0 x, 1 y, 2 z, degrees. NaN where an axis has no length. */
+export function worldTurn(instant: Instant, node: number, axis: number): number {
+  const { plan, world } = instant;
+  const o = node * MATRIX_SIZE;
+  const order = ROTATION_ORDERS[plan.nodeOrder[node]!]!;
+  return decompose(world.subarray(o, o + MATRIX_SIZE), ORIGIN, ORIGIN, order)?.rotation[axis] ?? NaN;
 }
 
 /** Measures the path of a follow at this instant, unless its points stand where they stood. */

@@ -8,6 +8,8 @@ import {
   measurePath,
   pivotCoordinate,
   pivotDistance,
+  pivotSeenFrom,
+  worldTurn,
   type Copies,
   type Instant,
 } from './node-place';
@@ -76,6 +78,18 @@ export class Numbers implements Instant {
         return pivotCoordinate(this, a, 1);
       case 'worldz':
         return pivotCoordinate(this, a, 2);
+      case 'worldturnx':
+        return worldTurn(this, a, 0);
+      case 'worldturny':
+        return worldTurn(this, a, 1);
+      case 'worldturnz':
+        return worldTurn(this, a, 2);
+      case 'seenx':
+        return pivotSeenFrom(this, a, b, 0);
+      case 'seeny':
+        return pivotSeenFrom(this, a, b, 1);
+      case 'seenz':
+        return pivotSeenFrom(this, a, b, 2);
       case 'distance':
         return pivotDistance(this, a, b);
       case 'pathlength':

@@ -75,6 +75,8 @@ const READING = [
   'index + distance(B, C) / 1m',
   'worldx(A) / 1m',
   'distance(C, D) / 1m',
+  'worldturny(B) / 1deg',
+  'seenx(A, B) / 1m + seenz(C, D) / 1m',
   'speed(B.location.x) * 1s / 1m',
   'at(A.rotation.z, frame - 5) / 1deg',
   'travel(C.location.y) / 1m',

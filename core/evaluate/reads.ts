@@ -1,5 +1,5 @@
 import { childrenOf, COPY_CHANNELS, PLACE_CHANNELS, type Shot } from '../document';
-import { eachNode, type Expression, type ProbeKind } from '../formula';
+import { eachNode, partsMeasured, type Expression, type ProbeKind } from '../formula';
 
 /**
  * The one place that knows who reads what. The order of work, what is worked out anew after an edit, what another moment
@@ -14,6 +14,8 @@ export interface FormulaReads {
   readonly then: readonly { readonly kind: ProbeKind; readonly address: string | null }[];
   /** Parts whose pivot is measured. */
   readonly pivots: readonly string[];
+  /** Parts whose whole place is measured. */
+  readonly whole: readonly string[];
   /** Parts whose path is measured. */
   readonly paths: readonly string[];
 }
@@ -36,18 +38,15 @@ export function formulaReads(expression: Expression): FormulaReads {
   if (!reads) {
     const now = new Set<string>();
     const then = new Map<string, FormulaReads['then'][number]>();
-    const pivots = new Set<string>();
-    const paths = new Set<string>();
     eachNode(expression, (node) => {
       if (node.type === 'channel') now.add(node.address);
       if (node.type === 'probe')
         then.set(`${node.kind} ${node.address ?? ''}`, { kind: node.kind, address: node.address });
       if (node.type === 'pinned')
         for (const address of node.linkage.inputs) if (address !== null) now.add(address);
-      if (node.type === 'measure')
-        for (const part of node.parts) (node.kind === 'pathlength' ? paths : pivots).add(part);
     });
-    reads = { now: [...now], then: [...then.values()], pivots: [...pivots], paths: [...paths] };
+    const { pivot, place, path } = partsMeasured(expression);
+    reads = { now: [...now], then: [...then.values()], pivots: pivot, whole: place, paths: path };
     remembered.set(expression, reads);
   }
   return reads;
@@ -115,12 +114,14 @@ class Collector implements Reads {
 
 /** What the link of a channel reads. A formula without others' values or places reads nothing. */
 export function readsOfLink(shot: Shot, expression: Expression): Reads {
-  const { now, then, pivots, paths } = formulaReads(expression);
-  if (then.length + pivots.length + paths.length === 0) return { channels: now, then: NONE, places: NONE };
+  const { now, then, pivots, whole, paths } = formulaReads(expression);
+  if (then.length + pivots.length + whole.length + paths.length === 0)
+    return { channels: now, then: NONE, places: NONE };
   const reads = new Collector(shot);
   reads.channels.push(...now);
   for (const { address } of then) if (address !== null) reads.then.push(address);
   for (const id of pivots) reads.pivot(id);
+  for (const id of whole) if (shot.parts[id]) reads.places.push(id);
   for (const id of paths) reads.path(id);
   return reads;
 }

@@ -28,6 +28,8 @@ import {
   aimRotation,
   aimRotationUnder,
   composeLocal,
+  coordinateIn,
+  decompose,
   identity,
   localMatrix,
   multiply,
@@ -40,6 +42,8 @@ import {
 import { constrain, fitOf } from './constrain';
 import { levelAt, type LoudnessTables } from './loudness';
 import { shareOf, showingsOf, showingValue } from './showing';
+
+const ORIGIN = [0, 0, 0] as const;
 
 /** What references of one shot at different frames share. */
 interface Shared {
@@ -125,6 +129,15 @@ export class Reference {
         return sum + Math.abs(at(frame) - at(setup.first + whole));
       },
       measure: (kind, parts) => {
+        const axis = 'xyz'.indexOf(kind.at(-1)!);
+        if (kind.startsWith('worldturn')) {
+          const { rotationOrder } = this.shot.parts[parts[0]!]!;
+          return decompose(this.world(parts[0]!), ORIGIN, ORIGIN, rotationOrder)?.rotation[axis] ?? NaN;
+        }
+        if (kind.startsWith('seen')) {
+          const [x, y, z] = this.pivot(parts[0]!) as [number, number, number];
+          return coordinateIn(this.world(parts[1]!), 0, x, y, z, axis);
+        }
         const [a, b] = parts.map((part) => (kind === 'pathlength' ? [0, 0, 0] : this.pivot(part)));
         if (kind === 'worldx') return a![0]!;
         if (kind === 'worldy') return a![1]!;
@@ -259,10 +272,11 @@ export class Reference {
     if (item.startsWith('c:')) {
       const expression = this.expressionOf(id);
       if (!expression) return [];
-      const { place, paths } = partsMeasured(expression);
+      const { pivot, place, path } = partsMeasured(expression);
       return [
         ...addressesRead(expression).map((address) => `c:${address}`),
-        ...[...place, ...paths.flatMap((part) => this.points(part))].flatMap((part) => this.anchor(part)),
+        ...place.map((part) => `p:${part}`),
+        ...[...pivot, ...path.flatMap((part) => this.points(part))].flatMap((part) => this.anchor(part)),
       ];
     }
     const part = this.shot.parts[id];

@@ -4,6 +4,7 @@ import {
   dimensionName,
   dimensionOf,
   isBare,
+  ANGLE,
   LENGTH,
   PLAIN,
   raise,
@@ -357,7 +358,7 @@ class Checker {
         type: 'measure',
         kind: spec.name as MeasureKind,
         parts: ast.args.map((arg) => this.part(spec, arg)),
-        dimension: LENGTH,
+        dimension: spec.name.startsWith('worldturn') ? ANGLE : LENGTH,
         from,
         to,
       };

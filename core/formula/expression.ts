@@ -21,7 +21,30 @@ export interface Spring {
 }
 
 /** What is asked of places in the world. */
-export type MeasureKind = 'worldx' | 'worldy' | 'worldz' | 'distance' | 'pathlength';
+export type MeasureKind =
+  | `world${'x' | 'y' | 'z'}`
+  | `worldturn${'x' | 'y' | 'z'}`
+  | `seen${'x' | 'y' | 'z'}`
+  | 'distance'
+  | 'pathlength';
+
+/** What of a part is measured: where its pivot stands, the whole of its place, or the path that it follows. */
+export type Measured = 'pivot' | 'place' | 'path';
+
+/** What is measured of each part that a measure names. */
+export const MEASURED: Readonly<Record<MeasureKind, readonly Measured[]>> = {
+  worldx: ['pivot'],
+  worldy: ['pivot'],
+  worldz: ['pivot'],
+  worldturnx: ['place'],
+  worldturny: ['place'],
+  worldturnz: ['place'],
+  seenx: ['pivot', 'place'],
+  seeny: ['pivot', 'place'],
+  seenz: ['pivot', 'place'],
+  distance: ['pivot', 'pivot'],
+  pathlength: ['path'],
+};
 
 /**
  * A checked formula: names are channels, units are gone, every number is in house units. Ranges point into the
@@ -180,15 +203,13 @@ export function addressesRead(expression: Expression): string[] {
   return [...found];
 }
 
-/** Every part whose place in the world a formula reads, each once. A path stands for the points below it. */
-export function partsMeasured(expression: Expression): { place: string[]; paths: string[] } {
-  const place = new Set<string>();
-  const paths = new Set<string>();
+/** Every part of which a formula measures something, each once. A path stands for the points below it. */
+export function partsMeasured(expression: Expression): Readonly<Record<Measured, readonly string[]>> {
+  const found = { pivot: new Set<string>(), place: new Set<string>(), path: new Set<string>() };
   eachNode(expression, (node) => {
-    if (node.type !== 'measure') return;
-    for (const part of node.parts) (node.kind === 'pathlength' ? paths : place).add(part);
+    if (node.type === 'measure') node.parts.forEach((part, i) => found[MEASURED[node.kind][i]!].add(part));
   });
-  return { place: [...place], paths: [...paths] };
+  return { pivot: [...found.pivot], place: [...found.place], path: [...found.path] };
 }
 
 /** Visits a formula and all its sub-formulas, outermost first. */

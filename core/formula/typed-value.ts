@@ -43,7 +43,7 @@ export function typedValue(
   });
   const measured = partsMeasured(checked.expression);
   if (
-    addressesRead(checked.expression).length + measured.place.length + measured.paths.length > 0 ||
+    addressesRead(checked.expression).length + Object.values(measured).flat().length > 0 ||
     readsClock(checked.expression)
   )
     return refuse(

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import type { Part, Shot } from '../document';
 import { apply, setValues } from '../edit';
 import { compile, Evaluator } from '../evaluate';
-import { transformPoint } from '../transform';
+import { invert, transformPoint } from '../transform';
 import { emptyShot, hub } from '../testing/random-shot';
 import { applyRecipe, RECIPES, type Roles, type Settings } from './index';
 
@@ -89,6 +89,46 @@ describe('two bones that reach', () => {
     }
   });
 
+  it('come to a target that hangs elsewhere, as it is seen along the axis of the bones', () => {
+    const body = new Evaluator(compile(puppet));
+    body.evaluate(1);
+    const m = body.worldOf('prt_b')!;
+    for (const parent of [null, 'prt_q']) {
+      const quay = hub('Quay', {
+        values: { 'location.x': -2, 'location.z': 1, 'rotation.y': 70, 'scale.z': 2 },
+      });
+      const set: Shot = {
+        ...puppet,
+        parts: { ...puppet.parts, prt_q: quay, prt_o: { ...puppet.parts.prt_o!, parent } },
+      };
+      const shot = made({}, { ...ROLES, target: 'prt_o' }, set);
+      const hung = new Evaluator(compile(set));
+      hung.evaluate(1);
+      const frame = parent === null ? null : invert(hung.worldOf(parent)!);
+      for (const [x, y, z] of [
+        [1.2, 0.9, 0],
+        [-0.8, 0.4, 3],
+        [0.3, -0.7, -1],
+      ] as const) {
+        const world = transformPoint(m, x, y, z);
+        const place = frame ? transformPoint(frame, ...world) : world;
+        const at = apply(
+          shot,
+          setValues(
+            shot,
+            ['x', 'y', 'z'].map((axis, k) => [`prt_o/location.${axis}`, place[k]!] as const),
+          ),
+        );
+        const evaluator = new Evaluator(compile(at));
+        evaluator.evaluate(1);
+        expect(evaluator.hasFailed('prt_u/rotation.z')).toBe(false);
+        const hand = transformPoint(invert(m)!, ...(pivotOf(evaluator, 'prt_h') as [number, number, number]));
+        expect(hand[0]).toBeCloseTo(x, 9);
+        expect(hand[1]).toBeCloseTo(y, 9);
+      }
+    }
+  });
+
   it('reach by a share, from what they do of their own', () => {
     const roles = { ...ROLES, share: 'dia_s/value' };
     const shot = made({}, roles);
@@ -122,9 +162,7 @@ describe('two bones that reach', () => {
       ...more,
     });
     expect(() => made({}, { ...ROLES, end: 'prt_o' })).toThrow('Oar has to hang from "Lower arm"');
-    expect(() => made({}, { ...ROLES, target: 'prt_o' })).toThrow(
-      'Oar has to hang from what "Upper arm" hangs from',
-    );
+    expect(() => made({}, { ...ROLES, target: 'prt_h' })).toThrow('Hand hangs from the arm itself');
     expect(() => made({}, ROLES, changed('prt_l', { tracks: keyed }))).toThrow(
       'location.x is keyed or linked',
     );

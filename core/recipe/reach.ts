@@ -1,4 +1,4 @@
-import { channelAt, linkOf, splitAddress, storedValue, trackOf } from '../document';
+import { channelAt, isWithin, linkOf, splitAddress, storedValue, trackOf } from '../document';
 import { atan2 } from '../math';
 import { length, plus, type Kit, type RecipeSpec } from './recipe';
 
@@ -18,6 +18,9 @@ function standing(kit: Kit, part: string, path: string): number {
   const stored = channel ? storedValue(kit.shot, channel) : 0;
   return typeof stored === 'number' ? stored : 0;
 }
+
+const plusLength = (metres: number): string =>
+  metres > 0 ? ` + ${length(metres)}` : ` - ${length(-metres)}`;
 
 const both = (of: (axis: 'x' | 'y') => number): Flat => [of('x'), of('y')];
 
@@ -56,8 +59,8 @@ function evenScale(kit: Kit, bone: string): number {
 }
 
 /**
- * Two bones whose end reaches for a part. Both turn about z; the target hangs from what the upper bone hangs from, so that
- * all is told in one measure.
+ * Two bones whose end reaches for a part. Both turn about z; a target that hangs elsewhere is taken as it is seen from what
+ * the upper bone hangs from, along z.
  */
 export const REACH: RecipeSpec = {
   kind: 'reach',
@@ -78,15 +81,21 @@ export const REACH: RecipeSpec = {
     const second = boneTo(kit, lower, end);
     const size = evenScale(kit, upper);
     const ends = size * evenScale(kit, lower);
-    if (kit.shot.parts[target]!.parent !== kit.shot.parts[upper]!.parent)
-      kit.refuse(
-        `${kit.part(target)} has to hang from what ${kit.part(upper)} hangs from: drag it there in the tree, where it stays.`,
-      );
+    const [hangs, beside] = [kit.shot.parts[upper]!.parent, kit.shot.parts[target]!.parent];
+    if (isWithin(kit.shot, target, upper) && target !== upper)
+      kit.refuse(`${kit.part(target)} hangs from the arm itself: it would flee from what reaches for it.`);
     if (target === upper) kit.refuse('a bone cannot reach for itself.');
     const [aim, root] = [kit.part(target), kit.part(upper)];
+    // What hangs elsewhere is seen from what the upper bone hangs from.
+    const seen = (axis: 'x' | 'y'): string =>
+      hangs === null ? `world${axis}(${aim})` : `seen${axis}(${aim}, ${kit.part(hangs)})`;
     const away = AXES.map((axis) => {
+      if (beside !== hangs) {
+        const pivot = standing(kit, upper, `pivot.${axis}`);
+        return `${seen(axis)} - ${root}.location.${axis}${pivot === 0 ? '' : plusLength(-pivot)}`;
+      }
       const pivots = standing(kit, target, `pivot.${axis}`) - standing(kit, upper, `pivot.${axis}`);
-      const more = pivots === 0 ? '' : pivots > 0 ? ` + ${length(pivots)}` : ` - ${length(-pivots)}`;
+      const more = pivots === 0 ? '' : plusLength(pivots);
       return `${aim}.location.${axis} - ${root}.location.${axis}${more}`;
     });
     const bones = [Math.hypot(...first) * size, Math.hypot(...second) * ends] as const;

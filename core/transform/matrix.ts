@@ -273,3 +273,27 @@ export function transformPoint(m: Affine, x: number, y: number, z: number): [num
     m[8]! * x + m[9]! * y + m[10]! * z + m[11]!,
   ];
 }
+
+/**
+ * Coordinate of a point in the measure of a matrix: 0 x, 1 y, 2 z. By Cramer's rule.
+ * @param at where the matrix begins among the numbers
+ * @returns NaN where the matrix is flat
+ */
+export function coordinateIn(
+  m: Float64Array,
+  at: number,
+  x: number,
+  y: number,
+  z: number,
+  axis: number,
+): number {
+  const [a, b, c] = [m[at]!, m[at + 1]!, m[at + 2]!];
+  const [d, e, f] = [m[at + 4]!, m[at + 5]!, m[at + 6]!];
+  const [g, h, i] = [m[at + 8]!, m[at + 9]!, m[at + 10]!];
+  const [dx, dy, dz] = [x - m[at + 3]!, y - m[at + 7]!, z - m[at + 11]!];
+  const whole = a * (e * i - f * h) - b * (d * i - f * g) + c * (d * h - e * g);
+  if (whole === 0) return NaN;
+  if (axis === 0) return (dx * (e * i - f * h) - b * (dy * i - f * dz) + c * (dy * h - e * dz)) / whole;
+  if (axis === 1) return (a * (dy * i - f * dz) - dx * (d * i - f * g) + c * (d * dz - dy * g)) / whole;
+  return (a * (e * dz - dy * h) - b * (d * dz - dy * g) + dx * (d * h - e * g)) / whole;
+}

@@ -1,4 +1,4 @@
-import { LENGTH, PLAIN, TIME } from '../dimension';
+import { ANGLE, LENGTH, PLAIN, TIME } from '../dimension';
 import { define, type FunctionSpec } from './spec';
 
 /** What is asked of the shot at another moment or place. */
@@ -82,6 +82,30 @@ export const SHOT_FUNCTIONS: readonly FunctionSpec[] = [
       () => NaN,
       `Where the pivot of a part stands in the world, along ${axis}.`,
       `world${axis}(A)`,
+      { special: 'measure' },
+    ),
+  ),
+  ...(['x', 'y', 'z'] as const).map((axis) =>
+    define(
+      `worldturn${axis}`,
+      'part',
+      ['part'],
+      ANGLE,
+      () => NaN,
+      `Turn of a part in the world about ${axis}, with its rest turn and all that it hangs from, as angles in its own order of turns: from -180 to 180 degrees, the middle one from -90 to 90.`,
+      `worldturn${axis}(A)`,
+      { special: 'measure' },
+    ),
+  ),
+  ...(['x', 'y', 'z'] as const).map((axis) =>
+    define(
+      `seen${axis}`,
+      'part from',
+      ['part', 'part'],
+      LENGTH,
+      () => NaN,
+      `Where the pivot of a part stands in the measure of another, along ${axis}: as the location of what hangs from that would say.`,
+      `seen${axis}(B, A)`,
       { special: 'measure' },
     ),
   ),
