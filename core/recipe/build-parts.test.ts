@@ -5,7 +5,7 @@ import { apply, compose, setLink } from '../edit';
 import { compile, Evaluator } from '../evaluate';
 import { camLift } from '../mechanism';
 import { emptyShot } from '../testing/random-shot';
-import { applyRecipe, buildParts, RECIPES, type Settings } from '.';
+import { applyRecipe, buildParts, FACT_MEASURES, RECIPES, type Settings } from '.';
 
 type Point = [number, number];
 
@@ -30,6 +30,8 @@ function built(kind: string, settings: Settings) {
     const m = evaluator.worldOf(idOf(name))!;
     return [m[0]! * x + m[1]! * y + m[3]!, m[4]! * x + m[5]! * y + m[7]!];
   };
+  for (const name of Object.keys(made.written.facts ?? {}))
+    expect(FACT_MEASURES, `what "${name}" measures`).toHaveProperty([name]);
   return { shot: shown, at, place, idOf, facts: made.written.facts!, evaluator };
 }
 

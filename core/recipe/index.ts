@@ -15,6 +15,7 @@ export {
   type Written,
 } from './recipe';
 
+export { FACT_MEASURES, type FactMeasure } from './facts';
 export { BUILT_KINDS, buildParts, discOutline, slottedOutline, type Built } from './build-parts';
 
 export { RECIPES } from './recipes';

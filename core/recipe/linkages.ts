@@ -140,7 +140,7 @@ export const CAM: RecipeSpec = {
     turn('phase', 'Phase', 0),
     { name: 'foot', label: 'Follower ends in', kind: 'word', initial: 'knife edge', words: FOLLOWERS },
     size('base', 'Base radius of the cam (0: by the lift)', 0, 0),
-    size('roller', 'Radius of the roller', 0.03),
+    { ...size('roller', 'Radius of the roller', 0.03), onlyWith: { setting: 'foot', is: 'roller' } },
   ],
   write: (kit) => {
     const angles = ['rise', 'dwell', 'fall'].map((name) => kit.number(name)) as [number, number, number];

@@ -3,7 +3,15 @@ import { checkStructure, type Shot } from '../document';
 import { apply, EditRefused, invert, setValues } from '../edit';
 import { compile, Evaluator } from '../evaluate';
 import { emptyShot, hub } from '../testing/random-shot';
-import { applyRecipe, recipeOf, RECIPES, rememberedRecipe, type Roles, type Settings } from './index';
+import {
+  applyRecipe,
+  FACT_MEASURES,
+  recipeOf,
+  RECIPES,
+  rememberedRecipe,
+  type Roles,
+  type Settings,
+} from './index';
 
 const A = 'prt_a/rotation.z';
 const B = 'prt_b/rotation.z';
@@ -45,6 +53,8 @@ function cook(
   const shot = apply(base, change);
   expect(checkStructure(shot)).toEqual([]);
   expect(apply(shot, invert(change))).toEqual(base);
+  for (const name of Object.keys(written.facts ?? {}))
+    expect(FACT_MEASURES, `what "${name}" measures`).toHaveProperty([name]);
   return {
     shot,
     facts: { ...written.facts },

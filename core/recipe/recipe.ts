@@ -43,6 +43,8 @@ export interface Setting {
   readonly min?: number;
   readonly max?: number;
   readonly words?: readonly string[];
+  /** Counts only where another setting is this word. */
+  readonly onlyWith?: { readonly setting: string; readonly is: string };
 }
 
 export type SettingValue = number | string | boolean | readonly number[];
@@ -55,7 +57,7 @@ export type Roles = Readonly<Record<string, string | readonly string[] | undefin
 export interface Written {
   readonly links: readonly (readonly [address: string, formula: string])[];
   readonly values?: readonly (readonly [address: string, value: Value])[];
-  /** Numbers worth knowing: centre distance, ratio, stroke, ... In metres and degrees. */
+  /** Numbers worth knowing: centre distance, ratio, stroke, ...; what each measures stands in `FACT_MEASURES`. */
   readonly facts?: Readonly<Record<string, number>>;
   /** What handbooks have against it, in sentences; it is made all the same. */
   readonly warnings?: readonly string[];

@@ -12,6 +12,7 @@ import {
   RECIPES,
   type RecipeSpec,
   type Roles,
+  type Setting,
   type Settings,
   type SettingValue,
   type Written,
@@ -19,6 +20,7 @@ import {
 import { choose } from '../actions/choosing';
 import { useSession, useSheets, useShot } from '../session';
 import { bringIntoView } from '../view/view-commands';
+import { factWords } from './fact-words';
 import { likelyChannel, RoleField } from './role-field';
 import { SettingField } from './setting-field';
 
@@ -138,6 +140,7 @@ export function RecipePanel() {
     [shot, spec, roles, settings, builds, open.id, still, overKeys],
   );
   const complete = spec ? completeSettings(shot, spec, roles, settings, builds, still) : {};
+  const counts = ({ onlyWith }: Setting): boolean => !onlyWith || complete[onlyWith.setting] === onlyWith.is;
   const undecided = trial?.ok === true && trial.keyed.length > 0 && overKeys === null;
   const shown = trial?.ok ? trial.shot : null;
   const built = trial?.ok ? trial.ids : NOTHING;
@@ -217,7 +220,7 @@ export function RecipePanel() {
               />
             ))}
           <div className="grid grid-cols-2 gap-x-3 gap-y-1">
-            {spec.settings.map((setting) => (
+            {spec.settings.filter(counts).map((setting) => (
               <SettingField
                 key={setting.name}
                 setting={setting}
@@ -391,7 +394,7 @@ function Outcome({ trial }: { trial: Trial & { ok: true } }) {
           {Object.entries(written.facts).map(([name, value]) => (
             <div key={name} className="flex justify-between gap-2">
               <dt className="truncate">{name}</dt>
-              <dd>{String(Number(value.toPrecision(6)))}</dd>
+              <dd>{factWords(name, value, shot.setup.unit)}</dd>
             </div>
           ))}
         </dl>

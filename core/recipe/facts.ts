@@ -1,0 +1,38 @@
+/** What a fact of a recipe measures: metres, degrees, or nothing. */
+export type FactMeasure = 'length' | 'angle' | 'number';
+
+/** What the facts that recipes tell measure, by their names. */
+export const FACT_MEASURES: Readonly<Record<string, FactMeasure>> = {
+  'centre distance': 'length',
+  ratio: 'number',
+  phase: 'angle',
+  'contact ratio': 'number',
+  'cone angle 1': 'angle',
+  'cone angle 2': 'angle',
+  'teeth of the ring': 'number',
+  'turns of a planet': 'number',
+  'belt length': 'length',
+  'wrap 1': 'angle',
+  'wrap 2': 'angle',
+  'pitch radius': 'length',
+  'way per turn': 'length',
+  'turn per metre': 'angle',
+  stroke: 'length',
+  'outer dead centre': 'length',
+  'least transmission angle': 'angle',
+  'most transmission angle': 'angle',
+  rest: 'angle',
+  'base radius': 'length',
+  'foot is touched up to': 'length',
+  'pressure angle, rise': 'angle',
+  'pressure angle, fall': 'angle',
+  'least radius of the edge': 'length',
+  'crank length': 'length',
+  'wheel radius': 'length',
+  'share of the turn moving': 'number',
+  lead: 'length',
+  step: 'angle',
+  'upper bone': 'length',
+  'lower bone': 'length',
+  'reaches up to': 'length',
+};
