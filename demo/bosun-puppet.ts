@@ -1,4 +1,5 @@
 import type { Shot } from '../core/document';
+import { apply, setJointLimit } from '../core/edit';
 import { colourFromHex } from '../core/math';
 import { lookingAt, ShotBuilder } from './shot-builder';
 
@@ -242,6 +243,16 @@ export function bosunPuppet(): Shot {
     held((pose) => pose.aside!),
   );
   for (const [frame, name] of POSES) b.marker(name, frame);
+
+  // Elbows and knees go as far as their pegs let them.
+  for (const [name] of SIDES)
+    for (const [joint, most] of [
+      ['forearm', 150],
+      ['shin', 75],
+    ] as const)
+      b.change((shot) =>
+        apply(shot, setJointLimit(shot, b.idOf(`${name} ${joint}`), 'z', { least: -most, most, held: true })),
+      );
 
   // The hand goes to the pipe, lifts it to the mouth, and lets it down again.
   const piping = b.dial({ name: 'piping', quantity: 'none', min: 0, max: 1 }, 0);

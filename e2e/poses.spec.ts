@@ -7,6 +7,7 @@ import {
   keptShot,
   keysOf,
   openShot,
+  partNamed,
   reader,
   waitKept,
 } from './workbench';
@@ -88,4 +89,39 @@ test('a pose is kept with its picture, put in mirrored at another frame, and by 
     .getByRole('button', { name: `Remove the pose ${name}` })
     .click();
   await expect(card).toHaveCount(0);
+});
+
+test('a joint is limited, held in fields and in the view, shown as an arc, and told where it is not held', async ({
+  page,
+}) => {
+  const id = await demoCopy(undefined, 'Bosun puppet');
+  await openShot(page, id);
+  await choosePart(page, 'Head');
+  await page.getByRole('combobox', { name: 'Joint' }).selectOption('z');
+  const most = page.getByLabel('Most rotation Z');
+  await most.fill('30');
+  await most.press('Enter');
+  const least = page.getByLabel('Least rotation Z');
+  await least.fill('-5');
+  await least.press('Enter');
+  await waitKept(page);
+  let head = partNamed((await keptShot(id)).document, 'Head').part;
+  expect(head.joint).toEqual({ z: { least: -5, most: 30 } });
+  // It is keyed to -9 at frame 22: holding it there is refused with the place, and what is only told is told.
+  await page.getByLabel('Beyond the limits about z').selectOption('held');
+  await expect(page.getByText(/has a key of -9 degrees at frame 22: change it first/)).toBeVisible();
+  await least.fill('-20');
+  await least.press('Enter');
+  await page.getByLabel('Beyond the limits about z').selectOption('held');
+  await waitKept(page);
+  head = partNamed((await keptShot(id)).document, 'Head').part;
+  expect(head.joint).toEqual({ z: { least: -20, most: 30, held: true } });
+  const arc = page.getByTestId('joint-arcs').locator('[data-axis="z"]');
+  await expect(arc).toHaveAttribute('data-within', 'true');
+
+  const turn = page.getByRole('textbox', { name: 'Head rotation Z' });
+  await turn.fill('45');
+  await turn.press('Enter');
+  await expect(page.getByText(/45 is out of range: -20 to 30 is allowed/).first()).toBeVisible();
+  await turn.press('Escape');
 });

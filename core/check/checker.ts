@@ -17,6 +17,7 @@ import { WATCH_NUMBERS } from './watch-numbers';
 import { WATCH_PICTURE } from './watch-picture';
 import { WATCH_PINS } from './watch-pins';
 import { WATCH_ROLLING } from './watch-rolling';
+import { WATCH_JOINTS } from './watch-joints';
 import { WATCH_TURNING } from './watch-turning';
 
 const KINDS: readonly WatchKind[] = [
@@ -25,6 +26,7 @@ const KINDS: readonly WatchKind[] = [
   WATCH_PICTURE,
   WATCH_TURNING,
   WATCH_GIMBAL,
+  WATCH_JOINTS,
   WATCH_COPIES,
   WATCH_LOST_LINKS,
   WATCH_GEARS,

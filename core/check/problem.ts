@@ -24,6 +24,7 @@ export interface Problem {
     | 'turn.looks-still'
     | 'turn.looks-backwards'
     | 'gimbal.lock'
+    | 'joint.beyond'
     | 'repeat.coincide'
     | 'repeat.many'
     | 'budget.moments'

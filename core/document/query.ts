@@ -11,7 +11,8 @@ import {
   type ChannelSpec,
   type PartKind,
 } from './channel-table';
-import type { Key, Link, Owner, Part, Picture, Pin, Shot, Track, Value } from './schema';
+import { JOINT_AXES } from './schema';
+import type { Joint, Key, Link, Owner, Part, Picture, Pin, Shot, Track, Value } from './schema';
 
 /** Tables whose entries have channels. */
 export const OWNER_TABLES = ['parts', 'shapes', 'looks', 'dials', 'sounds', 'pins'] as const;
@@ -53,13 +54,39 @@ function followingChannels(kind: PartKind): readonly ChannelSpec[] {
   return table;
 }
 
+/** Tables of channels with the limits of held joints; beyond so many all are made anew. */
+const JOINT_TABLES = 500;
+const jointTables = new Map<string, readonly ChannelSpec[]>();
+
+/** Channels whose turns go no further than a joint that is held; the same table for the same limits. */
+function jointedChannels(table: readonly ChannelSpec[], kind: string, joint: Joint): readonly ChannelSpec[] {
+  const held = JOINT_AXES.flatMap((axis) => (joint[axis]?.held ? [[axis, joint[axis]] as const] : []));
+  if (held.length === 0) return table;
+  const key = `${kind} ${held.map(([axis, { least, most }]) => `${axis} ${least} ${most}`).join(' ')}`;
+  let found = jointTables.get(key);
+  if (!found) {
+    found = table.map((spec) => {
+      const limit = held.find(([axis]) => spec.path === `rotation.${axis}`)?.[1];
+      if (!limit) return spec;
+      const { least, most } = limit;
+      return { ...spec, min: least, max: most, initial: Math.max(least, Math.min(most, 0)) };
+    });
+    if (jointTables.size >= JOINT_TABLES) jointTables.clear();
+    jointTables.set(key, found);
+  }
+  return found;
+}
+
 /** Channels that an owner has; empty for an unknown id. */
 export function channelsOf(shot: Shot, id: string): readonly ChannelSpec[] {
   switch (tableOf(id)) {
     case 'parts': {
       const part = shot.parts[id];
       if (!part) return [];
-      return part.follow ? followingChannels(part.kind) : partChannels(part.kind);
+      const table = part.follow ? followingChannels(part.kind) : partChannels(part.kind);
+      return part.joint
+        ? jointedChannels(table, `${part.kind}${part.follow ? ' on a path' : ''}`, part.joint)
+        : table;
     }
     case 'shapes':
       return shot.shapes[id] ? shapeChannels(shot.shapes[id].kind) : [];

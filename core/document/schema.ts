@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { EASING_NAMES } from '../easing';
 import { AIM_AXES, ROTATION_ORDERS } from '../transform';
-import { PART_KINDS, SHAPE_KINDS } from './channel-table';
+import { ANGLE_LIMIT, PART_KINDS, SHAPE_KINDS } from './channel-table';
 import { calloutSchema, outlineSchema, textSchema } from './drawing-schema';
 import type { SURROUNDINGS, videoSchema } from './picture-schema';
 import { asset, backdropSchema, pictureSchema } from './picture-schema';
@@ -135,6 +135,15 @@ export const repeatSchema = z.strictObject({
 
 export const CLIP_PLAYS = ['once', 'loop', 'back-and-forth', 'hold'] as const;
 
+export const JOINT_AXES = ['x', 'y', 'z'] as const;
+
+const jointTurn = z.number().min(-ANGLE_LIMIT).max(ANGLE_LIMIT);
+
+/** How far a joint turns about one of its axes, degrees; `held`: it does not turn further, else that is only told. */
+export const jointLimitSchema = z
+  .strictObject({ least: jointTurn, most: jointTurn, held: z.literal(true).optional() })
+  .refine(({ least, most }) => least <= most, 'least must not be above most');
+
 /** Another shot of the project that a part shows, in its own time. */
 export const insetSchema = z.strictObject({
   /** Its id among the shots of the server, and what it was called. */
@@ -171,6 +180,8 @@ export const partSchema = z.strictObject({
   look: id.nullable(),
   aim: aimSchema.optional(),
   follow: followSchema.optional(),
+  /** How far it turns, by axis of its rotation. */
+  joint: z.partialRecord(z.enum(JOINT_AXES), jointLimitSchema).optional(),
   /** Repeats only. */
   repeat: repeatSchema.optional(),
   /** Shots only. */
@@ -457,6 +468,9 @@ export type Handle = DeepReadonly<z.infer<typeof handle>>;
 export type Link = DeepReadonly<z.infer<typeof linkSchema>>;
 export type Aim = DeepReadonly<z.infer<typeof aimSchema>>;
 export type Follow = DeepReadonly<z.infer<typeof followSchema>>;
+export type JointAxis = (typeof JOINT_AXES)[number];
+export type JointLimit = DeepReadonly<z.infer<typeof jointLimitSchema>>;
+export type Joint = NonNullable<Part['joint']>;
 export type RepeatOptions = DeepReadonly<z.infer<typeof repeatSchema>>;
 export type Sound = DeepReadonly<z.infer<typeof soundSchema>>;
 export type Pin = DeepReadonly<z.infer<typeof pinSchema>>;

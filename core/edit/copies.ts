@@ -12,6 +12,7 @@ import {
   usersOf,
 } from '../document';
 import { Draft, type Change } from './change';
+import { mirroredJoint } from './joints';
 import { makeId } from './make-id';
 import { negated, negatedKey } from './negated-key';
 import { orderAfterLast } from './parts';
@@ -246,6 +247,7 @@ export function mirrorParts(
   for (const [from, id] of made.idOf) {
     const part = draft.shot.parts[id]!;
     const values = mirrored(part.values, axis, (value) => negated(value));
+    if (part.joint) draft.set(['parts', id, 'joint'], mirroredJoint(part.joint, axis));
     const kind = part.shape === null ? null : (shot.shapes[part.shape]?.kind ?? null);
     const sided = kind !== null && !shapeDefinition(kind).even && subtreeOf(shot, from).length === 1;
     const size = part.values[`scale.${axis}`] ?? 1;

@@ -1,6 +1,7 @@
 export * from './change';
 export * from './make-id';
 export * from './values';
+export * from './joints';
 export * from './keys';
 export * from './links';
 export * from './parts';

@@ -1,4 +1,13 @@
-import { flipsAcross, linkOf, PLACE_CHANNELS, subtreeOf, trackOf, type Shot, type Value } from '../document';
+import {
+  channelAt,
+  flipsAcross,
+  linkOf,
+  PLACE_CHANNELS,
+  subtreeOf,
+  trackOf,
+  type Shot,
+  type Value,
+} from '../document';
 import type { Evaluator } from '../evaluate';
 import { readsOwn } from '../formula';
 import { Draft, type Change } from './change';
@@ -120,7 +129,7 @@ export function posedValues(
       if (linked.includes(path) || !poseable(shot, address)) continue;
       const now = evaluator.own(address);
       const wanted = turnedOver(path, values[path] ?? INITIAL.get(path)!, mirrored);
-      const value = share === 1 ? wanted : now + (wanted - now) * share;
+      const value = withinLimits(shot, address, share === 1 ? wanted : now + (wanted - now) * share);
       if (trackOf(shot, address) || value !== now) entries.push([address, value]);
     }
     if (entries.length > before) parts++;
@@ -135,6 +144,12 @@ const namesOf = (shot: Shot): ReadonlyMap<string, string> =>
 function counterpart(idOf: ReadonlyMap<string, string>, name: string, mirrored: boolean): string | undefined {
   const side = mirrored ? otherSide(name) : null;
   return side === null ? undefined : idOf.get(side);
+}
+
+/** The value next to one that its channel takes: a joint that is held goes as far as it can. */
+function withinLimits(shot: Shot, address: string, value: number): number {
+  const { min, max } = channelAt(shot, address)!.spec;
+  return Math.min(max, Math.max(min, value));
 }
 
 const turnedOver = (path: string, value: number, mirrored: boolean): number =>
@@ -158,7 +173,8 @@ export function pastePose(
     if (!shot.parts[target]) return [];
     return Object.entries(values).flatMap(([path, value]): [string, Value][] => {
       const address = `${target}/${path}`;
-      return !poseable(shot, address) ? [] : [[address, turnedOver(path, value, mirrored)]];
+      if (!poseable(shot, address)) return [];
+      return [[address, withinLimits(shot, address, turnedOver(path, value, mirrored))]];
     });
   });
   const change = keyChannels(shot, frame, entries, random);

@@ -1,5 +1,5 @@
 import { compiledComponents } from '../curve';
-import { ownerOf, splitAddress, type Owner, type Shot, OWNER_TABLES } from '../document';
+import { channelsOf, ownerOf, splitAddress, type Owner, type Shot, OWNER_TABLES } from '../document';
 import { fitOf } from './constrain';
 import { curveTargets } from './curves-pass';
 import type { KeyedComponent, Plan } from './plan';
@@ -71,6 +71,8 @@ export class PlannedTracks {
       const [was, now] = [ownerOf(before.shot, id), ownerOf(shot, id)!];
       if (!keyed(was) && !keyed(now)) continue;
       if (was?.tracks !== now.tracks || before.slots.baseOf(id) !== this.slots.baseOf(id)) return false;
+      // Keyed values are kept within the limits of their channels, which can change while keys stay.
+      if (channelsOf(before.shot, id) !== channelsOf(shot, id)) return false;
       for (const path in now.tracks) if (path in was.links !== path in now.links) return false;
     }
     this.keyed = [...before.keyed];

@@ -78,6 +78,7 @@ function sameName(a: Part, b: Part): boolean {
     a.shape === b.shape &&
     a.look === b.look &&
     a.kind === b.kind &&
+    a.joint === b.joint &&
     (a.follow === undefined) === (b.follow === undefined)
   );
 }

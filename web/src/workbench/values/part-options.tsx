@@ -3,6 +3,7 @@ import { partDefinition, REPEAT_PATTERNS } from '../../../../core/document';
 import { addPart, apply, compose, setAim, setFollow, setRepeat } from '../../../../core/edit';
 import { useSession, useShot } from '../session';
 import { CameraForm } from './camera-form';
+import { JointForm } from './joint-form';
 import { PartSelect } from './part-select';
 
 const AXIS_WORDS = [
@@ -132,6 +133,7 @@ export function PartOptions({ id }: { id: string }) {
             ))}
           </div>
         )}
+        <JointForm id={id} />
         <CameraForm id={id} />
         {part.repeat && (
           <>

@@ -1,5 +1,5 @@
 import { Matrix4, Plane, Vector3, type Camera } from 'three';
-import { linkOf, type Shot, type Value } from '../../../../core/document';
+import { channelAt, linkOf, type Shot, type Value } from '../../../../core/document';
 import { channelName, pivotValues, topmost } from '../../../../core/edit';
 import type { Evaluator } from '../../../../core/evaluate';
 import { METRES_PER_UNIT, typedValue } from '../../../../core/formula';
@@ -262,7 +262,7 @@ export class PartDrag {
     for (const id of this.ids) {
       if (this.mode === 'parent') {
         const address = `${id}/rotation.${axis}`;
-        values[address] = Number((this.start.get(address)! + by).toFixed(4)) + 0;
+        values[address] = this.withinLimits(address, Number((this.start.get(address)! + by).toFixed(4)) + 0);
         continue;
       }
       const { world } = matricesOf(this.evaluator, id);
@@ -278,11 +278,17 @@ export class PartDrag {
       this.rotations.set(id, found.rotation);
       AXES.forEach((channel, i) => {
         const address = `${id}/rotation.${channel}`;
-        const value = Number(found.rotation[i]!.toFixed(6)) + 0;
+        const value = this.withinLimits(address, Number(found.rotation[i]!.toFixed(6)) + 0);
         if (Math.abs(value - this.start.get(address)!) > 1e-7) values[address] = value;
       });
     }
     return { values, label: turnLabel(by) };
+  }
+
+  /** A joint that is held goes as far as it can. */
+  private withinLimits(address: string, value: number): number {
+    const spec = channelAt(this.shot, address)?.spec;
+    return spec ? Math.min(spec.max, Math.max(spec.min, value)) : value;
   }
 
   private size(factor: number): Dragged {

@@ -10,6 +10,7 @@ import { WordsDrag } from './words-drag';
 import { CompareBar } from './compare-bar';
 import { DrawingAhead } from './drawing-ahead';
 import { Handles } from './handles';
+import { JointArcs } from './joint-arcs';
 import { Measure } from './measure';
 import { ClearanceBar, ClearanceMarks } from '../clearance/clearance-marks';
 import { PinMarks } from '../pins/pin-marks';
@@ -335,6 +336,7 @@ export function View() {
           <Trail id={active} camera={camera} {...area} />
         )}
         {painter && area && camera && <ClearanceMarks camera={camera} {...area} />}
+        {painter && area && camera && !isShot && <JointArcs camera={camera} {...area} />}
         {painter && area && camera && !isShot && <PinMarks camera={camera} {...area} />}
         {painter && area && camera && tool !== 'measure' && tool !== 'pin' && !isShot && (
           <Handles painter={painter} camera={camera} {...area} />
