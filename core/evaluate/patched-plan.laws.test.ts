@@ -54,6 +54,7 @@ const KINDS = [
   'showing',
   'dial',
   'limits',
+  'joint',
   'blend',
   'sound',
   'rate',
@@ -171,6 +172,12 @@ function edited(shot: Shot, start: Shot, entry: Edit): { shot: Shot; path: strin
           aim: part.aim ? undefined : { target: other, axis: 'x', up: 'y' },
         }),
       );
+    case 'joint': {
+      const least = -Math.abs(entry.value) - 1;
+      const held = { least, most: 2 + entry.which, held: true as const };
+      const joint = part.joint ? undefined : { x: held, z: held };
+      return done(withPart(shot, id, { joint }), ['parts', id, 'joint']);
+    }
     case 'follow':
       return done(
         withPart(shot, id, {
