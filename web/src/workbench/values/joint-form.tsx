@@ -29,7 +29,7 @@ export function JointForm({ id }: { id: string }) {
           <NumberBox
             label={`${end === 'least' ? 'Least' : 'Most'} rotation ${axis.toUpperCase()}`}
             title={`${end === 'least' ? 'Least' : 'Most'} angle of its joint about ${axis}, degrees`}
-            className="w-[52px]"
+            className="w-[46px] flex-none"
             digits={2}
             value={limit[end]}
             min={end === 'least' ? -ANGLE_LIMIT : limit.least}
@@ -38,15 +38,15 @@ export function JointForm({ id }: { id: string }) {
           />
         );
         return [
-          <div key={axis} className="flex items-center gap-1.5">
-            <span className="w-[82px] flex-none truncate text-ink-2">Turns about {axis}</span>
+          <div key={axis} className="flex min-w-0 items-center gap-1">
+            <span className="w-[83px] flex-none truncate text-ink-2">Turns about {axis}</span>
             {box('least')}
             <span className="text-ink-2">to</span>
             {box('most')}
             <select
               aria-label={`Beyond the limits about ${axis}`}
               title="Held: it does not turn further. Told: the checks say where it does."
-              className="input-field h-[22px] min-w-0 flex-1 px-0.5"
+              className="input-field h-[22px] w-0 min-w-[50px] flex-1 px-0"
               value={limit.held ? 'held' : 'told'}
               onChange={(event) => {
                 const { least, most } = limit;

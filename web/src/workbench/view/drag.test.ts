@@ -177,6 +177,27 @@ describe('dragging', () => {
     expect(refusal('world', 'y')).toContain('Arm location X is linked');
   });
 
+  it('turns a joint that is held as far as it goes, and one that is only told further', () => {
+    const above = looking([0, 12, 0.001]);
+    const limits = { least: -10, most: 40 };
+    for (const [held, most] of [
+      [true, 40],
+      [undefined, 90],
+    ] as const) {
+      const joint = { y: { ...limits, ...(held ? { held } : {}) } };
+      const shot = {
+        ...base,
+        parts: { ...base.parts, prt_a: hub('Arm', { joint }) },
+      };
+      const grip: Grip = { kind: 'turn', axes: ['y'] };
+      const { to } = dragOf(shot, ['prt_a'], grip, 'parent', above, new Vector3(2, 0, 0));
+      for (let degrees = 10; degrees <= 90; degrees += 10) {
+        const turn = (degrees * Math.PI) / 180;
+        const { values } = to(new Vector3(2 * Math.cos(turn), 0, -2 * Math.sin(turn)));
+        expect(values['prt_a/rotation.y']).toBeCloseTo(Math.min(degrees, most), 3);
+      }
+    }
+  });
   it('readouts count whole turns', () => {
     expect([turnLabel(30), turnLabel(-390), turnLabel(750)]).toEqual([
       '+30.0°',

@@ -22,12 +22,11 @@ export interface JointArc {
   readonly within: boolean;
 }
 
-/** The way from the pivot of a part to what hangs from it, on average; along one of its axes where nothing does. */
+/** The way from the pivot of a part to what hangs farthest from it; none where nothing does. */
 function armOf(shot: Shot, evaluator: Evaluator, id: string, pivot: Vector3): Vector3 {
-  const ways = childrenOf(shot, id)
+  return childrenOf(shot, id)
     .map((child) => pivotOf(evaluator, child).sub(pivot))
-    .filter((way) => way.length() > 1e-6);
-  return ways.reduce((sum, way) => sum.add(way), new Vector3()).divideScalar(ways.length || 1);
+    .reduce((farthest, way) => (way.length() > farthest.length() ? way : farthest), new Vector3());
 }
 
 /**

@@ -33,9 +33,17 @@ export function JointArcs({ camera, width, height, left, top }: Area & { readonl
         return (
           <g key={i} data-axis={axis} data-within={within}>
             <path
+              d={`M${middle}L${corners.join('L')}ZM${middle}L${end}`}
+              fill="none"
+              stroke="var(--color-halo)"
+              strokeOpacity="0.75"
+              strokeWidth="5"
+              strokeLinejoin="round"
+            />
+            <path
               d={`M${middle}L${corners.join('L')}Z`}
               fill={ink}
-              fillOpacity="0.16"
+              fillOpacity="0.2"
               stroke={ink}
               strokeOpacity="0.8"
               strokeWidth="1.5"
