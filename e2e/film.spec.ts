@@ -467,10 +467,15 @@ test('a long film is paused, comes first, goes on and is cancelled; presets are 
     return jobs.find((each) => each.shotId === shot)!;
   };
   expect(await job()).toMatchObject({ turn: 'first', samples: 1, effects: false, quality: 'small' });
-  await page.waitForTimeout(1500);
-  const { drawn } = await job();
-  await page.waitForTimeout(1500);
-  expect((await job()).drawn).toBe(drawn);
+  // What was under way when it was paused may still come; then nothing does.
+  let { drawn } = await job();
+  const stands = async (): Promise<boolean> => {
+    const before = drawn;
+    await page.waitForTimeout(3000);
+    ({ drawn } = await job());
+    return drawn === before;
+  };
+  await expect.poll(stands, { timeout: 120_000 }).toBe(true);
   await progress.getByRole('button', { name: 'Go on' }).click();
   await expect(progress).toHaveAttribute('data-status', 'drawing');
   await expect.poll(async () => (await job()).drawn, { timeout: 120_000 }).toBeGreaterThan(drawn as number);
