@@ -57,12 +57,29 @@ function followingChannels(kind: PartKind): readonly ChannelSpec[] {
 /** Tables of channels with the limits of held joints; beyond so many all are made anew. */
 const JOINT_TABLES = 500;
 const jointTables = new Map<string, readonly ChannelSpec[]>();
+/** The table last found for the limits of a part: they are asked for with every address. */
+const knownTables = new WeakMap<
+  Joint,
+  { readonly from: readonly ChannelSpec[]; readonly to: readonly ChannelSpec[] }
+>();
 
 /** Channels whose turns go no further than a joint that is held; the same table for the same limits. */
-function jointedChannels(table: readonly ChannelSpec[], kind: string, joint: Joint): readonly ChannelSpec[] {
+function jointedChannels(
+  table: readonly ChannelSpec[],
+  kind: PartKind,
+  joint: Joint,
+): readonly ChannelSpec[] {
+  const known = knownTables.get(joint);
+  if (known?.from === table) return known.to;
+  const to = limitedTurns(table, kind, joint);
+  knownTables.set(joint, { from: table, to });
+  return to;
+}
+
+function limitedTurns(table: readonly ChannelSpec[], kind: PartKind, joint: Joint): readonly ChannelSpec[] {
   const held = JOINT_AXES.flatMap((axis) => (joint[axis]?.held ? [[axis, joint[axis]] as const] : []));
   if (held.length === 0) return table;
-  const key = `${kind} ${held.map(([axis, { least, most }]) => `${axis} ${least} ${most}`).join(' ')}`;
+  const key = `${kind} ${table.length} ${held.map(([axis, { least, most }]) => `${axis} ${least} ${most}`).join(' ')}`;
   let found = jointTables.get(key);
   if (!found) {
     found = table.map((spec) => {
@@ -84,9 +101,7 @@ export function channelsOf(shot: Shot, id: string): readonly ChannelSpec[] {
       const part = shot.parts[id];
       if (!part) return [];
       const table = part.follow ? followingChannels(part.kind) : partChannels(part.kind);
-      return part.joint
-        ? jointedChannels(table, `${part.kind}${part.follow ? ' on a path' : ''}`, part.joint)
-        : table;
+      return part.joint ? jointedChannels(table, part.kind, part.joint) : table;
     }
     case 'shapes':
       return shot.shapes[id] ? shapeChannels(shot.shapes[id].kind) : [];
