@@ -35,6 +35,8 @@ test('a slider is told of over its crank, by the numbers of the handbook, and sa
   await sheet.getByRole('button', { name: 'Cancel' }).click();
   await expect(sheet.getByRole('status')).toHaveText('Broken off: this is what was told before.');
   await expect(facts).toContainText('Stroke 20 mm');
+  // What is shown is not what is asked for: it is not saved under its name.
+  await expect(sheet.getByRole('button', { name: 'Save as CSV' })).toBeDisabled();
   await sheet.getByRole('button', { name: 'Work it out' }).click();
   await expect(sheet.getByRole('status')).toContainText('Working it out');
   await sheet.getByLabel('Last frame').fill('96');

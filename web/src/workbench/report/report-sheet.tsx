@@ -51,6 +51,8 @@ export default function ReportSheet() {
     plan,
     wrong || known.length === 0 ? null : { subjects: known, from, to, driver },
   );
+  // While another one is worked out, or was broken off, the one that is shown is not the one that is asked for.
+  const current = report !== null && share === null && !brokenOff;
   const told = useMemo(
     () => (report?.subjects ?? []).map(({ subject }) => toldOf(shot, subject)),
     [report, shot],
@@ -76,13 +78,13 @@ export default function ReportSheet() {
     <div className="flex min-h-0 flex-1 flex-col print-this">
       <div className="flex items-center gap-2">
         <DialogTitle className="mr-auto">Motion report of {session.doc.now.name}</DialogTitle>
-        <button type="button" className="btn not-printed" disabled={!report} onClick={save}>
+        <button type="button" className="btn not-printed" disabled={!current} onClick={save}>
           Save as CSV
         </button>
         <button
           type="button"
           className="btn not-printed"
-          disabled={!report}
+          disabled={!current}
           title="On paper, or as PDF by the browser's own dialog"
           onClick={() => window.print()}
         >
