@@ -9,6 +9,7 @@ import {
   apply,
   invert,
   keyChannels,
+  makeClip,
   mirrorParts,
   posedValues,
   setJointLimit,
@@ -59,6 +60,13 @@ describe('the limits of a joint', () => {
     expect(() => setJointLimit(turned, id, 'z', HELD)).toThrow(/is 160 degrees: change it first/);
     const keyed = apply(shot, keyChannels(shot, 24, [[turn, 170]], random));
     expect(() => setJointLimit(keyed, id, 'z', HELD)).toThrow(/a key of 170 degrees at frame 24/);
+    const clip = makeClip(keyed, [turn], 1, 24, 'Wave', random);
+    const clipped = apply(keyed, clip.change);
+    expect(clipped.parts[id]!.tracks['rotation.z']).toBeUndefined();
+    expect(() => setJointLimit(clipped, id, 'z', HELD)).toThrow(/170 degrees at frame \d+ of the clip Wave/);
+    // A value below a link or keys is the channel's all the same: the document would be unsound.
+    const linked = apply(turned, setLink(turned, turn, 'mix(own, 0deg, 0.5)'));
+    expect(() => setJointLimit(linked, id, 'z', HELD)).toThrow(/is 160 degrees of its own, below its link/);
     expect(
       apply(keyed, setJointLimit(keyed, id, 'z', { least: -5, most: 145 })).parts[id]!.joint,
     ).toBeDefined();

@@ -1,10 +1,9 @@
 import {
-  channelAt,
   JOINT_AXES,
   jointLimitSchema,
   linkOf,
   sortedKeys,
-  storedValue,
+  splitAddress,
   trackOf,
   type Joint,
   type JointAxis,
@@ -51,11 +50,19 @@ function demandWithin(shot: Shot, address: string, { least, most }: JointLimit):
   for (const { key } of track ? sortedKeys(track) : [])
     if (beyond(key.value))
       throw new EditRefused(`${name} has a key of ${key.value} degrees at frame ${key.frame}: ${cure}`);
-  if (track || linkOf(shot, address)) return;
-  const { owner } = channelAt(shot, address)!;
-  const stored = shot.parts[owner]!.values[`rotation.${address.at(-1)!}`];
-  if (stored !== undefined && beyond(storedValue(shot, channelAt(shot, address)!)))
-    throw new EditRefused(`${name} is ${String(stored)} degrees: ${cure}`);
+  for (const clip of Object.values(shot.clips))
+    for (const { key } of clip.tracks[address] ? sortedKeys(clip.tracks[address]) : [])
+      if (beyond(key.value))
+        throw new EditRefused(
+          `${name} has a key of ${key.value} degrees at frame ${key.frame} of the clip ${clip.name}: ${cure}`,
+        );
+  // What is stored below keys or a link is a value of the channel, too.
+  const { owner, path } = splitAddress(address);
+  const stored = shot.parts[owner]!.values[path];
+  if (beyond(stored)) {
+    const below = track ? ' below its keys' : linkOf(shot, address) ? ' of its own, below its link' : '';
+    throw new EditRefused(`${name} is ${stored} degrees${below}: ${cure}`);
+  }
 }
 
 /** A joint turned over across an axis: what turns about the two others goes the other way. */

@@ -1,6 +1,7 @@
 import { partDefinition, subtreeOf, type Shot } from '../../../../core/document';
 import type { Evaluator } from '../../../../core/evaluate';
 import { hexOfColour } from '../../../../core/math';
+import { transformPoint } from '../../../../core/transform';
 import type { Triangles } from '../../../../core/clearance';
 import { POSE_LIMITS, type OwnPose } from '../../../../wire';
 
@@ -46,15 +47,9 @@ export function posePicture(
     const points: Point[] = [];
     let depth = 0;
     for (let i = 0; i < positions.length; i += 3 * every) {
-      const at = [0, 4, 8].map(
-        (row) =>
-          m[row]! * positions[i]! +
-          m[row + 1]! * positions[i + 1]! +
-          m[row + 2]! * positions[i + 2]! +
-          m[row + 3]!,
-      );
+      const at = transformPoint(m, positions[i]!, positions[i + 1]!, positions[i + 2]!);
       const along = (axis: readonly number[]): number =>
-        at[0]! * axis[0]! + at[1]! * axis[1]! + at[2]! * axis[2]!;
+        at[0] * axis[0]! + at[1] * axis[1]! + at[2] * axis[2]!;
       points.push([along(right!), -along(up!)]);
       depth += along(towards!);
     }
