@@ -6,7 +6,8 @@ import { curvesShot } from './curves-shot';
  * Main-thread work of the Workbench with the document of the speed targets (1,000 parts, 21,000 keys, 600 links), in
  * headless Chromium against a running Whirl: `./whirl start`, then `npm run bench:page` (WHIRL_BENCH=curves for some). For each way of working it prints
  * the work of the heaviest frame of a step: the median over all steps, and the most. Work is the main thread's time on a core;
- * the time on the clock is printed beside it, in which it also waits for cores that software drawing keeps busy.
+ * the time on the clock is printed beside it, in which it also waits for cores that software drawing keeps busy. One word that
+ * moves is measured too: below what that takes nothing can be on the same machine.
  */
 
 const url = process.env.WHIRL_URL ?? 'http://127.0.0.1:4173';
@@ -154,16 +155,43 @@ try {
   await measure('200 curves: pan', (i) => page.mouse.wheel(0, i < STEPS / 2 ? 60 : -60));
   await page.keyboard.up('Shift');
   await page.mouse.down();
-  await measure('200 curves: draw a box', (i) => page.mouse.move(midX + 4 + i * 3, midY + 4 + i * 2));
+  await measure('200 curves: drag a key', (i) => page.mouse.move(midX + 4 + i * 3, midY + 4 + i * 2));
+  await page.keyboard.press('Escape');
   await page.mouse.up();
-  await page.mouse.click(plot.x + plot.width - 3, plot.y + plot.height - 3);
+  const corner = [plot.x + plot.width - 3, plot.y + plot.height - 3] as const;
+  await page.mouse.click(...corner);
+  await page.mouse.down();
+  await measure('200 curves: draw a box', (i) =>
+    page.mouse.move(corner[0] - 9 - i * 3, corner[1] - 9 - i * 2),
+  );
+  await page.keyboard.press('Escape');
+  await page.mouse.up();
+  // A press near what is chosen would drag it: the choice is let go first.
   await measure('200 curves: choose by box', async (i) => {
-    await page.mouse.move(midX - 60 + i * 3, plot.y + 40);
+    await page.mouse.click(...corner);
+    await page.mouse.move(midX - 60 + i * 3, corner[1]);
     await page.mouse.down();
-    await page.mouse.move(midX - 40 + i * 3, plot.y + plot.height - 30);
+    await page.mouse.move(midX - 40 + i * 3, plot.y + 40);
     await page.mouse.up();
   });
+  await page.mouse.click(...corner);
+  // What the browser itself takes on this machine: one word of the page that moves.
+  await page.evaluate(() => {
+    const word = document.createElement('p');
+    word.id = 'bench-word';
+    word.className = 'absolute left-0 top-0 z-50';
+    document.body.append(word);
+  });
+  await measure('200 curves: one word', (i) =>
+    page.evaluate((at) => {
+      const word = document.getElementById('bench-word')!;
+      word.textContent = `frame ${at}`;
+      word.style.transform = `translate(${400 + at * 3}px, 300px)`;
+    }, i),
+  );
+  await page.evaluate(() => document.getElementById('bench-word')!.remove());
   // One key of the curve that leads, whose handle is then dragged.
+  await page.getByRole('list', { name: 'Curves' }).evaluate((list) => list.parentElement!.scrollTo(0, 0));
   await page
     .getByRole('list', { name: 'Curves' })
     .getByRole('button', { name: 'Hub 0 · location X', exact: true })

@@ -1,8 +1,9 @@
 import { execFile } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { mkdtemp, readFile, rm } from 'node:fs/promises';
+import { mkdtemp, readdir, readFile, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { Readable } from 'node:stream';
 import { promisify } from 'node:util';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -50,6 +51,62 @@ describe('files', () => {
     expect(back.headers.get('content-type')).toBe('image/png');
     expect(back.headers.get('x-content-type-options')).toBe('nosniff');
     expect(back.headers.get('cache-control')).toContain('immutable');
+  });
+
+  it('are given out in ranges', async () => {
+    const png = await blank(40, 30, 1).png({ compressionLevel: 0 }).toBuffer();
+    const { body } = await send(png);
+    const ask = (range: string) =>
+      fetch(`${server.url}/api/assets/${body.hash as string}`, { headers: { Range: range } });
+    const middle = await ask('bytes=100-299');
+    expect(middle.status).toBe(206);
+    expect(middle.headers.get('content-range')).toBe(`bytes 100-299/${png.length}`);
+    expect(Buffer.from(await middle.arrayBuffer()).equals(png.subarray(100, 300))).toBe(true);
+    const end = await ask('bytes=-50');
+    expect(Buffer.from(await end.arrayBuffer()).equals(png.subarray(-50))).toBe(true);
+    expect((await ask(`bytes=${png.length}-`)).status).toBe(416);
+    expect((await ask('bytes=0-')).headers.get('accept-ranges')).toBe('bytes');
+  });
+
+  it('come in piece by piece: a sound of 150 MB takes the server little memory, and leaves no work behind', async () => {
+    const seconds = 1700;
+    const head = Buffer.alloc(44);
+    const size = seconds * 88_200;
+    head.write('RIFF', 0);
+    head.writeUInt32LE(36 + size, 4);
+    head.write('WAVEfmt ', 8);
+    head.writeUInt32LE(16, 16);
+    head.writeUInt16LE(1, 20);
+    head.writeUInt16LE(1, 22);
+    head.writeUInt32LE(44_100, 24);
+    head.writeUInt32LE(88_200, 28);
+    head.writeUInt16LE(2, 32);
+    head.writeUInt16LE(16, 34);
+    head.write('data', 36);
+    head.writeUInt32LE(size, 40);
+    const piece = Buffer.alloc(88_200 * 10, 7);
+    async function* wave(): AsyncGenerator<Buffer> {
+      yield head;
+      for (let at = 0; at < seconds; at += 10) {
+        most = Math.max(most, process.memoryUsage().arrayBuffers);
+        yield piece;
+        await new Promise(setImmediate);
+      }
+    }
+    const before = process.memoryUsage().arrayBuffers;
+    let most = before;
+    const response = await fetch(`${server.url}/api/assets`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/octet-stream' },
+      body: Readable.toWeb(Readable.from(wave())),
+      duplex: 'half',
+    } as RequestInit);
+    expect(response.status).toBe(201);
+    expect(await response.json()).toMatchObject({ type: 'audio/wav', size: size + 44 });
+    expect((most - before) / 1024 / 1024).toBeLessThan(60);
+    expect((await readdir(tmpdir())).filter((name) => name.startsWith(`whirl-work-${process.pid}-`))).toEqual(
+      [],
+    );
   });
 
   it('say whether a picture can be seen through: an alpha channel that is full everywhere does not count', async () => {

@@ -1,6 +1,9 @@
+import { open } from 'node:fs/promises';
+import { join } from 'node:path';
 import type { Request, RequestHandler, RequestParamHandler, Response } from 'express';
 import { Problem, readJson } from './problem';
 import { whenGone } from './when-gone';
+import { inWorkFolder } from './work-folder';
 
 const MB = 1024 * 1024;
 /** A sender that has sent nothing for so long is cut off. */
@@ -11,52 +14,104 @@ const READ_ON = 256 * MB;
 const megabytes = (bytes: number): string => `${Math.round((bytes / MB) * 10) / 10} MB`;
 
 /**
- * Reads the body of a request, at most `limit` bytes of it. `what` names it in a refusal: "A file".
- * @throws Problem 413 for a longer one, 408 when the sender falls silent, 400 when it breaks off
+ * Takes the body of a request piece by piece, at most `limit` bytes of it; no faster than `take` is done with a piece.
+ * `what` names it in a refusal: "A file".
+ * @throws Problem 413 for a longer one, 408 when the sender falls silent, 400 when it breaks off, and as `take` does
  */
-export function readBytes(
+function takePieces(
   request: Request,
   response: Response,
   limit: number,
   what: string,
-): Promise<Buffer> {
+  take: (piece: Buffer) => Promise<void> | undefined,
+): Promise<void> {
   return new Promise((resolve, reject) => {
-    const chunks: Buffer[] = [];
     let size = 0;
+    let writing: Promise<void> | undefined;
     const ended = (): void => {
       clearTimeout(silence);
-      request.off('data', take).off('end', whole).off('error', broken).off('close', broken);
+      request.off('data', come).off('end', whole).off('error', broken).off('close', broken);
+    };
+    const fail = (error: unknown): void => {
+      ended();
+      // What is still being written is over before anybody clears up.
+      void (writing ?? Promise.resolve()).catch(() => undefined).then(() => reject(error as Error));
     };
     const silence = setTimeout(() => {
-      ended();
       // What may still come on this line belongs to nothing any more.
       response.set('Connection', 'close');
-      reject(new Problem(408, 'silent', `Nothing has come for ${SILENCE_MS / 1000} seconds: send it again.`));
+      fail(new Problem(408, 'silent', `Nothing has come for ${SILENCE_MS / 1000} seconds: send it again.`));
     }, SILENCE_MS);
-    const take = (chunk: Buffer): void => {
+    const come = (piece: Buffer): void => {
       silence.refresh();
-      size += chunk.length;
-      if (size <= limit) chunks.push(chunk);
-      else if (size <= READ_ON) chunks.length = 0;
-      else request.destroy();
+      size += piece.length;
+      if (size > limit) {
+        if (size > READ_ON) request.destroy();
+        return;
+      }
+      writing = take(piece);
+      if (!writing) return;
+      request.pause();
+      writing.then(() => {
+        silence.refresh();
+        request.resume();
+      }, fail);
     };
     const whole = (): void => {
-      ended();
-      if (size <= limit) resolve(Buffer.concat(chunks));
-      else
-        reject(
+      if (size > limit)
+        fail(
           new Problem(
             413,
             'too-large',
             `${what} may have ${megabytes(limit)}, this one has ${megabytes(size)}.`,
           ),
         );
+      else {
+        ended();
+        resolve(writing);
+      }
     };
-    const broken = (): void => {
-      ended();
-      reject(new Problem(400, 'broken-off', 'The line broke before all of it had come.'));
-    };
-    request.on('data', take).on('end', whole).on('error', broken).on('close', broken);
+    const broken = (): void =>
+      fail(new Problem(400, 'broken-off', 'The line broke before all of it had come.'));
+    request.on('data', come).on('end', whole).on('error', broken).on('close', broken);
+  });
+}
+
+/** Reads the body of a request, at most `limit` bytes of it. @throws Problem as `takePieces` */
+export async function readBytes(
+  request: Request,
+  response: Response,
+  limit: number,
+  what: string,
+): Promise<Buffer> {
+  const pieces: Buffer[] = [];
+  await takePieces(request, response, limit, what, (piece) => void pieces.push(piece));
+  return Buffer.concat(pieces);
+}
+
+/**
+ * Puts the body of a request into a file as it comes, so that no more than a piece of it is in memory, and removes the
+ * file once `use` is done with it.
+ * @throws Problem as `takePieces`
+ */
+export async function withBody<T>(
+  request: Request,
+  response: Response,
+  limit: number,
+  what: string,
+  use: (path: string) => Promise<T>,
+): Promise<T> {
+  return inWorkFolder(async (folder) => {
+    const path = join(folder, 'body');
+    const file = await open(path, 'w');
+    try {
+      await takePieces(request, response, limit, what, async (piece) => {
+        await file.writeFile(piece);
+      });
+    } finally {
+      await file.close();
+    }
+    return use(path);
   });
 }
 

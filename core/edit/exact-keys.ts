@@ -40,6 +40,24 @@ export function keyPlace(shot: Shot, { address, key: id }: KeyAddress): KeyPlace
   };
 }
 
+/** The keys at addresses that are there, in the order of the addresses; quick for many keys of few curves. */
+export function keysAt(
+  shot: Shot,
+  targets: readonly KeyAddress[],
+): { readonly target: KeyAddress; readonly key: Key }[] {
+  const found: { readonly target: KeyAddress; readonly key: Key }[] = [];
+  let [address, track]: [string | null, Track | null] = [null, null];
+  for (const target of targets) {
+    if (target.address !== address) {
+      address = target.address;
+      track = trackOf(shot, address);
+    }
+    const key = track?.keys[target.key];
+    if (key) found.push({ target, key });
+  }
+  return found;
+}
+
 const manyOf = (shot: Shot, targets: readonly KeyAddress[], what: string): string =>
   targets.length === 1
     ? `${what} a key of ${channelName(shot, targets[0]!.address)}`

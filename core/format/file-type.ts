@@ -28,7 +28,8 @@ export const MESH_TYPES: Record<MeshFormat, string> = {
   ply: 'application/x-ply',
 };
 
-const LOOKED_AT = 4096;
+/** As much of the beginning of a file as its kind is told from, in bytes. */
+export const LOOKED_AT = 4096;
 
 function startsWith(bytes: Uint8Array, signature: readonly number[], at = 0): boolean {
   return signature.every((byte, i) => bytes[at + i] === byte);
@@ -64,8 +65,10 @@ function opening(bytes: Uint8Array): string {
 /**
  * The type of a file. Signatures: PNG (ISO/IEC 15948, 5.2), JPEG (ISO/IEC 10918-1, SOI), WebP (RIFF container), GLB
  * (glTF 2.0, "GLB file format"), PLY ("ply" as first line), binary STL (80 bytes, a count, 50 bytes a triangle).
+ * @param bytes all of it, or its first `LOOKED_AT` bytes
+ * @param size how many bytes there are in all
  */
-export function fileKind(bytes: Uint8Array): FileKind {
+export function fileKind(bytes: Uint8Array, size = bytes.length): FileKind {
   if (startsWith(bytes, [0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]))
     return { kind: 'picture', type: 'image/png' };
   if (startsWith(bytes, [0xff, 0xd8, 0xff])) return { kind: 'picture', type: 'image/jpeg' };
@@ -74,7 +77,7 @@ export function fileKind(bytes: Uint8Array): FileKind {
   if (startsWith(bytes, [0x67, 0x6c, 0x54, 0x46])) return { kind: 'mesh', format: 'glb' };
   if (bytes.length >= 84) {
     const triangles = bytes[80]! + bytes[81]! * 256 + bytes[82]! * 65536 + bytes[83]! * 16777216;
-    if (triangles > 0 && bytes.length === 84 + triangles * 50) return { kind: 'mesh', format: 'stl' };
+    if (triangles > 0 && size === 84 + triangles * 50) return { kind: 'mesh', format: 'stl' };
   }
   const sound = soundType(bytes);
   if (sound) return { kind: 'sound', type: sound };
@@ -95,13 +98,19 @@ export function fileKind(bytes: Uint8Array): FileKind {
 /** Turns UTF-8 bytes into text; core has no decoder of its own. */
 export type Decode = (bytes: Uint8Array) => string;
 
+/** Why a mesh file of so many bytes cannot be taken, in a sentence, or `null`. */
+export const refuseMeshSize = (size: number): string | null =>
+  size > MESH_BYTES
+    ? `The file has ${Math.ceil(size / 1048576)} MB: meshes may have ${MESH_BYTES / 1048576} MB.`
+    : null;
+
 /**
  * Why a mesh file cannot be taken, in a sentence, or `null`. Looks at what can be told without building the mesh: sizes
  * of the parts of a GLB, buffers that are missing, extensions that are needed, cut-off binary files.
  */
 export function refuseMesh(format: MeshFormat, bytes: Uint8Array, decode: Decode): string | null {
-  if (bytes.length > MESH_BYTES)
-    return `The file has ${Math.ceil(bytes.length / 1048576)} MB: meshes may have ${MESH_BYTES / 1048576} MB.`;
+  const tooLarge = refuseMeshSize(bytes.length);
+  if (tooLarge) return tooLarge;
   if (format === 'glb') {
     const parts = splitGlb(bytes);
     return typeof parts === 'string' ? parts : refuseGltf(decode(parts.json), parts.binary?.length ?? null);

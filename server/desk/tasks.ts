@@ -29,7 +29,8 @@ export interface Tasks {
   newShot(project: string, body: Uint8Array): Promise<{ id: string }>;
   startRender(shot: string, body: Uint8Array): Promise<string>;
   startReel(reel: string, body: Uint8Array): Promise<string>;
-  keepFile(bytes: Uint8Array): Promise<AssetFacts>;
+  /** @param path a file with the bytes, which stays */
+  keepFile(path: string): Promise<AssetFacts>;
 }
 export type TaskName = keyof Tasks;
 
@@ -114,7 +115,7 @@ export function tasksOn(pool: Database, files: FileStore, report: (error: unknow
       );
     },
 
-    keepFile: (bytes) => keepFile(pool, files, Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength)),
+    keepFile: (path) => keepFile(pool, files, path),
   };
 }
 

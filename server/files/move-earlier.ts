@@ -1,11 +1,10 @@
 import { createWriteStream } from 'node:fs';
-import { mkdtemp, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { Database, Queryable } from '../store/database';
 import { readPieces } from '../store/films';
+import { inWorkFolder } from '../work-folder';
 import type { FileStore } from './file-store';
 
 /** Name of the work that moves what an earlier Whirl kept in the database into the file store. */
@@ -69,15 +68,12 @@ export async function moveEarlierFiles(
     if (!rows[0]) break;
     const { job, size } = rows[0];
     if (size !== null) {
-      const folder = await mkdtemp(join(tmpdir(), `whirl-work-${process.pid}-`));
-      try {
+      await inWorkFolder(async (folder) => {
         const path = join(folder, 'film');
         await pipeline(Readable.from(readPieces(db, job, 0, size)), createWriteStream(path));
         const { hash } = await files.keepFile(path);
         await db.query('update render_job set film_file = $2 where id = $1', [job, hash]);
-      } finally {
-        await rm(folder, { recursive: true, force: true });
-      }
+      });
     }
     await db.query('delete from render_film where job_id = $1', [job]);
     moved.films += 1;

@@ -1,30 +1,18 @@
-import { mkdtemp, rm, writeFile } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
+import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { Worker } from 'node:worker_threads';
 import { z } from 'zod';
 import type { FileStore } from '../files';
-import { readAsset } from '../store/assets';
+import { openAsset } from '../store/assets';
 import type { Database } from '../store/database';
+import { inWorkFolder } from '../work-folder';
 import { keepTables, markBroken, readSoundFacts, type SoundTables } from '../store/sounds';
 
 /** A sound that takes longer is given up and tried again. */
 const PATIENCE_MS = 10 * 60_000;
 
 export const soundWork = z.object({ hash: z.string() });
-
-/** Puts bytes into a file for as long as something is done with it. */
-export async function withFile<T>(bytes: Uint8Array, use: (path: string) => Promise<T>): Promise<T> {
-  const folder = await mkdtemp(join(tmpdir(), `whirl-work-${process.pid}-`));
-  try {
-    const path = join(folder, 'sound');
-    await writeFile(path, bytes);
-    return await use(path);
-  } finally {
-    await rm(folder, { recursive: true, force: true });
-  }
-}
 
 function workOut(path: string, reader: string): Promise<SoundTables> {
   return new Promise((resolve, reject) => {
@@ -55,10 +43,15 @@ export async function readSound(
   reader = fileURLToPath(new URL('./sound-reader.mjs', import.meta.url)),
 ): Promise<void> {
   if ((await readSoundFacts(db, hash))?.state !== 'waiting') return;
-  const asset = await readAsset(db, files, hash);
+  const asset = await openAsset(db, files, hash);
   if (!asset) return;
   try {
-    await keepTables(db, hash, await withFile(asset.bytes, (path) => workOut(path, reader)));
+    const tables = await inWorkFolder(async (folder) => {
+      const path = join(folder, 'sound');
+      await writeFile(path, asset.bytes);
+      return workOut(path, reader);
+    });
+    await keepTables(db, hash, tables);
   } catch (error) {
     if (!last) throw error;
     await markBroken(db, hash, error instanceof Error ? error.message : String(error));

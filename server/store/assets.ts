@@ -5,14 +5,17 @@ import type { Queryable } from './database';
 
 const FACTS = 'hash, type, size, width, height, alpha, video';
 
-/** Stores bytes; those that are there already are not stored twice, and count as new: somebody is about to name them. */
+/**
+ * Stores bytes; those that are there already are not stored twice, and count as new: somebody is about to name them.
+ * @param from the bytes, or the path of a file with them
+ */
 export async function keepAsset(
   db: Queryable,
   files: FileStore,
-  bytes: Buffer,
+  from: Buffer | string,
   facts: Pick<AssetFacts, 'type' | 'width' | 'height' | 'alpha'> & Partial<Pick<AssetFacts, 'video'>>,
 ): Promise<AssetFacts> {
-  const { hash, size } = await files.keep(bytes);
+  const { hash, size } = await (typeof from === 'string' ? files.keepFile(from) : files.keep(from));
   await db.query(
     `insert into asset (hash, type, size, width, height, alpha, video) values ($1, $2, $3, $4, $5, $6, $7)
      on conflict (hash) do update set created_at = now(), bytes = null`,
@@ -44,11 +47,24 @@ export async function readAsset(
   }
 }
 
-/** Stored bytes as they come, or null when there are none of this hash. */
+/** What is known of a stored file without reading it, or null when there is none of this hash. */
+export async function describeAsset(
+  db: Queryable,
+  hash: string,
+): Promise<{ type: string; size: number } | null> {
+  const { rows } = await db.query<{ type: string; size: number }>(
+    'select type, size from asset where hash = $1',
+    [hash],
+  );
+  return rows[0] ?? null;
+}
+
+/** Stored bytes as they come, all or `[from, to)` of them, or null when there are none of this hash. */
 export async function openAsset(
   db: Queryable,
   files: FileStore,
   hash: string,
+  range?: { readonly from: number; readonly to: number },
 ): Promise<{ type: string; size: number; bytes: Readable | Buffer } | null> {
   const { rows } = await db.query<{ type: string; size: number; bytes: Buffer | null }>(
     'select type, size, bytes from asset where hash = $1',
@@ -57,7 +73,8 @@ export async function openAsset(
   const found = rows[0];
   if (!found) return null;
   try {
-    return { ...found, bytes: found.bytes ?? (await files.open(hash)) };
+    const bytes = range ? found.bytes?.subarray(range.from, range.to) : found.bytes;
+    return { ...found, bytes: bytes ?? (await files.open(hash, range)) };
   } catch (error) {
     if (error instanceof FileGone) return null;
     throw error;

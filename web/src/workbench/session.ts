@@ -1,4 +1,4 @@
-import { createContext, useContext } from 'react';
+import { createContext, useContext, useEffect, useState } from 'react';
 import { toast } from 'sonner';
 import { useStore } from 'zustand';
 import { channelAt, type Shot } from '../../../core/document';
@@ -212,6 +212,35 @@ export function useSession(): Session {
 /* Each hook reads of one slice; the component is drawn again when what it reads changes. */
 
 export const useShot = <T>(select: (state: ShotState) => T): T => useStore(useSession().doc.state, select);
+
+/** What is told calmly is told at most so often. */
+const CALM_MS = 50;
+
+/**
+ * Has a component drawn again after the frame or the values have changed, a moment later and not for every picture of a
+ * drag or of play-back: for what stands beside the work and would only make it slower.
+ * @returns the frame of the time line
+ */
+export function useCalmly(): number {
+  const session = useSession();
+  const [, setTick] = useState(0);
+  useEffect(() => {
+    let coming: ReturnType<typeof setTimeout> | undefined;
+    const stop = session.doc.state.subscribe(({ tick }, before) => {
+      if (tick === before.tick) return;
+      coming ??= setTimeout(() => {
+        coming = undefined;
+        setTick(session.doc.now.tick);
+      }, CALM_MS);
+    });
+    return () => {
+      stop();
+      clearTimeout(coming);
+    };
+  }, [session]);
+  return session.time.now.frame;
+}
+
 export const useChoice = <T>(select: (state: ChoiceState) => T): T =>
   useStore(useSession().choice.store, select);
 export const useViewSettings = <T>(select: (state: ViewState) => T): T =>

@@ -1,5 +1,6 @@
+import { useVirtualizer } from '@tanstack/react-virtual';
 import { ArrowLeftToLine, ArrowRightToLine, Eye, EyeOff } from 'lucide-react';
-import { memo } from 'react';
+import { memo, useEffect, useRef } from 'react';
 import { EXTENDS, linkOf, trackOf, type Extend } from '../../../../core/document';
 import { setExtend } from '../../../../core/edit';
 import { EXTEND_WORDS } from '../keys/key-words';
@@ -7,7 +8,11 @@ import type { Lane } from '../keys/lanes';
 import { usePlot, useSession, useShot } from '../session';
 import type { Line } from './lines';
 
-/** The channels of the plot: which leads, which are drawn, and which alone. */
+const ROW_HEIGHT = 24;
+/** A little over four rows: the one that is cut says that there are more. */
+const LIST_HEIGHT = 108;
+
+/** The channels of the plot: which leads, which are drawn, and which alone. Only the rows in sight are there. */
 export const ChannelList = memo(function ChannelList({
   lanes,
   lead,
@@ -17,57 +22,102 @@ export const ChannelList = memo(function ChannelList({
   lead: string | null;
   onLead(lane: Lane): void;
 }) {
-  const session = useSession();
-  const hidden = usePlot((state) => state.hidden);
-  const only = usePlot((state) => state.only);
+  const scroller = useRef<HTMLDivElement>(null);
+  const virtual = useVirtualizer({
+    count: lanes.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW_HEIGHT,
+    overscan: 6,
+  });
+  // The one that leads comes into sight, however it was chosen.
+  useEffect(() => {
+    const index = lanes.findIndex(({ lane }) => lane.address === lead);
+    if (index >= 0) virtual.scrollToIndex(index, { align: 'auto' });
+    // Scrolling by hand is left alone.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [lead, lanes.length]);
   return (
-    <ul aria-label="Curves" className="min-h-0 flex-none overflow-y-auto" style={{ maxHeight: 108 }}>
-      {lanes.map(({ lane, line }) => {
-        const leads = lane.address === lead;
-        const out = only === null ? hidden.has(lane.address) : only !== lane.address;
-        return (
-          <li
-            key={lane.address}
-            className={`flex h-[24px] items-center gap-1.5 pl-2.5 pr-1.5 ${leads ? 'bg-teal-wash' : ''} ${out ? 'opacity-55' : ''}`}
-          >
-            <i
-              className="size-2.5 flex-none rounded-[3px]"
-              style={{ background: `var(--color-${line?.colour ?? 'mark'})` }}
-              aria-hidden="true"
+    <div ref={scroller} className="min-h-0 flex-none overflow-y-auto" style={{ maxHeight: LIST_HEIGHT }}>
+      <ul aria-label="Curves" className="relative" style={{ height: virtual.getTotalSize() }}>
+        {virtual.getVirtualItems().map(({ index, start }) => {
+          const { lane, line } = lanes[index]!;
+          return (
+            <ChannelRow
+              key={lane.address}
+              lane={lane}
+              colour={line?.colour ?? 'mark'}
+              linked={line?.linked ?? false}
+              leads={lane.address === lead}
+              top={start}
+              place={index + 1}
+              count={lanes.length}
+              onLead={onLead}
             />
-            <button
-              type="button"
-              className={`min-w-0 flex-1 truncate text-left ${leads ? 'font-semibold' : ''}`}
-              aria-current={leads}
-              title={`${lane.name}${line?.linked ? ', linked' : ''}`}
-              onClick={() => onLead(lane)}
-            >
-              {lane.name}
-            </button>
-            <button
-              type="button"
-              aria-pressed={only === lane.address}
-              title={only === lane.address ? 'Show the others again' : 'Show this curve alone'}
-              className={`flex-none rounded px-1 text-[10.5px] ${only === lane.address ? 'bg-ink text-panel' : 'text-ink-3 hover:bg-raised'}`}
-              onClick={() => {
-                session.plot.isolate(only === lane.address ? null : lane.address);
-                onLead(lane);
-              }}
-            >
-              only
-            </button>
-            <button
-              type="button"
-              aria-label={out ? `Draw ${lane.name}` : `Do not draw ${lane.name}`}
-              className="flex-none text-ink-3 hover:text-ink"
-              onClick={() => session.plot.toggleHidden(lane.address)}
-            >
-              {out ? <EyeOff size={13} aria-hidden="true" /> : <Eye size={13} aria-hidden="true" />}
-            </button>
-          </li>
-        );
-      })}
-    </ul>
+          );
+        })}
+      </ul>
+    </div>
+  );
+});
+
+const ChannelRow = memo(function ChannelRow(props: {
+  lane: Lane;
+  colour: Line['colour'] | 'mark';
+  linked: boolean;
+  leads: boolean;
+  top: number;
+  place: number;
+  count: number;
+  onLead(lane: Lane): void;
+}) {
+  const { lane, leads, onLead } = props;
+  const session = useSession();
+  const only = usePlot((state) => state.only === lane.address);
+  const out = usePlot((state) =>
+    state.only === null ? state.hidden.has(lane.address) : state.only !== lane.address,
+  );
+  return (
+    <li
+      aria-posinset={props.place}
+      aria-setsize={props.count}
+      className={`absolute inset-x-0 flex h-[24px] items-center gap-1.5 pl-2.5 pr-1.5 ${leads ? 'bg-teal-wash' : ''} ${out ? 'opacity-55' : ''}`}
+      style={{ top: props.top }}
+    >
+      <i
+        className="size-2.5 flex-none rounded-[3px]"
+        style={{ background: `var(--color-${props.colour})` }}
+        aria-hidden="true"
+      />
+      <button
+        type="button"
+        className={`min-w-0 flex-1 truncate text-left ${leads ? 'font-semibold' : ''}`}
+        aria-current={leads}
+        title={`${lane.name}${props.linked ? ', linked' : ''}`}
+        onClick={() => onLead(lane)}
+      >
+        {lane.name}
+      </button>
+      <button
+        type="button"
+        aria-pressed={only}
+        title={only ? 'Show the others again' : 'Show this curve alone'}
+        className={`flex-none rounded px-1 text-[10.5px] ${only ? 'bg-ink text-panel' : 'text-ink-3 hover:bg-raised'}`}
+        onClick={() => {
+          session.plot.isolate(only ? null : lane.address);
+          onLead(lane);
+        }}
+      >
+        only
+      </button>
+      <button
+        type="button"
+        aria-label={out ? `Draw ${lane.name}` : `Do not draw ${lane.name}`}
+        className="flex-none text-ink-3 hover:text-ink"
+        onClick={() => session.plot.toggleHidden(lane.address)}
+      >
+        {out ? <EyeOff size={13} aria-hidden="true" /> : <Eye size={13} aria-hidden="true" />}
+      </button>
+    </li>
   );
 });
 

@@ -21,7 +21,7 @@ import { METRES_PER_UNIT } from '../../../../core/formula';
 import { framesPerSecond } from '../../../../core/time';
 import { describeValue, formatNumber } from '../../shared/format';
 import { goTo, stop } from '../actions/time';
-import { lanesOf } from '../keys/lanes';
+import { lanesOf, type Lane } from '../keys/lanes';
 import { mannerWords } from '../keys/key-words';
 import { useChoice, usePlot, useSession, useShot, useTime } from '../session';
 import { ExactField } from '../shaping/exact-field';
@@ -288,6 +288,23 @@ function SeamMeter({ line }: { line: Line }) {
   );
 }
 
+/** Channels to choose from; not made anew for each picture of a drag. */
+const LaneOptions = memo(function LaneOptions({
+  lanes,
+  but,
+}: {
+  lanes: readonly Pick<Lane, 'address' | 'name'>[];
+  but?: string;
+}) {
+  return lanes
+    .filter((lane) => lane.address !== but)
+    .map((lane) => (
+      <option key={lane.address} value={lane.address}>
+        {lane.name}
+      </option>
+    ));
+});
+
 /** Another channel over this one, and its timing taken over. */
 function Laid({ line }: { line: Line }) {
   const session = useSession();
@@ -362,13 +379,7 @@ function Laid({ line }: { line: Line }) {
           onChange={(event) => lay(event.target.value)}
         >
           <option value="">nothing</option>
-          {lanes
-            .filter((lane) => lane.address !== line.address)
-            .map((lane) => (
-              <option key={lane.address} value={lane.address}>
-                {lane.name}
-              </option>
-            ))}
+          <LaneOptions lanes={lanes} but={line.address} />
         </select>
       </label>
       {other && (
@@ -416,10 +427,15 @@ function SlipMeter({ line }: { line: Line }) {
         .map((lane) => lane.address),
     [shot],
   );
-  const options = [...new Set([...ways, ...all])];
+  const named = useMemo(
+    () => [...new Set([...ways, ...all])].map((address) => ({ address, name: channelName(shot, address) })),
+    [ways, all, shot],
+  );
   const facts = useMemo(
     () =>
-      rolling && options.includes(rolling.way) ? rollingFacts(plan, trial, line.address, rolling) : null,
+      rolling && named.some(({ address }) => address === rolling.way)
+        ? rollingFacts(plan, trial, line.address, rolling)
+        : null,
     // The ways follow from the plan.
     // eslint-disable-next-line react-hooks/exhaustive-deps
     [plan, trial, line.address, rolling],
@@ -446,11 +462,7 @@ function SlipMeter({ line }: { line: Line }) {
           onChange={(event) => choose(event.target.value)}
         >
           <option value="">nothing</option>
-          {options.map((address) => (
-            <option key={address} value={address}>
-              {channelName(shot, address)}
-            </option>
-          ))}
+          <LaneOptions lanes={named} />
         </select>
       </label>
       {facts && rolling && (

@@ -16,7 +16,16 @@ import { markerAt, tidyFrame } from '../keys/lane-hit';
 import { keepTrial, tryOut } from '../shaping/trial';
 import { snappedFrame } from '../timeline/time-scale';
 import type { Line } from './lines';
-import { BOX_ROOM, boxOf, edgeAt, pegsWithin, type HandleEnd, type PlotHit, type Point } from './plot-hit';
+import {
+  BOX_ROOM,
+  boxOf,
+  edgeAt,
+  idsByCurve,
+  pegsWithin,
+  type HandleEnd,
+  type PlotHit,
+  type Point,
+} from './plot-hit';
 import type { PlotMap } from './plot-map';
 import { pegsOf } from './plot-painter';
 
@@ -239,9 +248,13 @@ export function beginPlotDrag(
           return;
         }
         const found = pegsWithin(map, lines, start, at);
-        const names = new Set(found.map(nameOf));
-        const others = chosenKeys.filter((key) => !names.has(nameOf(key)));
-        session.choice.keys(ctrl ? others : shiftKey ? [...others, ...found] : found);
+        if (!ctrl && !shiftKey) {
+          session.choice.keys(found);
+          return;
+        }
+        const caught = idsByCurve(found);
+        const others = chosenKeys.filter(({ address, key }) => !caught.get(address)?.has(key));
+        session.choice.keys(ctrl ? others : [...others, ...found]);
       },
     };
   };

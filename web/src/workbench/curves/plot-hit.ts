@@ -24,34 +24,50 @@ const PEG_PX = 7;
 const HANDLE_PX = 8;
 const CURVE_PX = 7;
 
+/** Handles of more keys would be a thicket: none is shown then, and none is caught. */
+const HANDLED_AT_MOST = 40;
+
 /** Ends of the handles that can be dragged: those of chosen keys, on the sides where a curve lies. */
 export function handlesOf(map: PlotMap, lines: readonly Line[], chosen: readonly KeyAddress[]): HandleEnd[] {
   const ends: HandleEnd[] = [];
+  if (chosen.length === 0 || chosen.length > HANDLED_AT_MOST) return ends;
+  const wantedOf = idsByCurve(chosen);
   for (const line of lines) {
-    if (!line.track || line.spec.kind !== 'number' || line.linked) continue;
-    const wanted = new Set(chosen.flatMap(({ address, key }) => (address === line.address ? [key] : [])));
-    if (wanted.size === 0) continue;
+    const wanted = wantedOf.get(line.address);
+    if (!wanted || !line.track || line.spec.kind !== 'number' || line.linked) continue;
     const keys = sortedKeys(line.track);
+    const height = map.heights(line);
     keys.forEach(({ id, key }, i) => {
       if (!wanted.has(id)) return;
       const { frame, value, leftReach, leftRise, rightReach, rightRise } = compiledKey(
         line.components[0]!,
         i,
       );
-      const at: Point = { x: map.scale.x(frame), y: map.y(line, value) };
+      const at: Point = { x: map.scale.x(frame), y: height(value) };
       const end = (side: 'left' | 'right', reach: number, rise: number): void =>
         void ends.push({
           line,
           target: { address: line.address, key: id },
           side,
           key: at,
-          at: { x: map.scale.x(frame + (side === 'left' ? -reach : reach)), y: map.y(line, value + rise) },
+          at: { x: map.scale.x(frame + (side === 'left' ? -reach : reach)), y: height(value + rise) },
         });
       if (i > 0 && keys[i - 1]!.key.manner === 'curve') end('left', leftReach, leftRise);
       if (i < keys.length - 1 && key.manner === 'curve') end('right', rightReach, rightRise);
     });
   }
   return ends;
+}
+
+/** Ids of keys by the address of their curve. */
+export function idsByCurve(keys: readonly KeyAddress[]): ReadonlyMap<string, ReadonlySet<string>> {
+  const found = new Map<string, Set<string>>();
+  for (const { address, key } of keys) {
+    const ids = found.get(address);
+    if (ids) ids.add(key);
+    else found.set(address, new Set([key]));
+  }
+  return found;
 }
 
 /** What lies at a point of the plot. */
@@ -70,11 +86,13 @@ const NOTHING: PlotHit = { peg: null, handle: null, line: null, outside: null };
 function pegAt(map: PlotMap, lines: readonly Line[], lead: string | null, at: Point): KeyAddress | null {
   let best: { away: number; target: KeyAddress } | null = null;
   const strips = stripsOf(lines, RULER);
+  const middle = map.scale.frame(at.x);
+  const reach = PEG_PX / map.scale.perFrame;
   for (const line of lines) {
     const strip = strips.get(line.address);
     for (const { id, frame, value } of pegsOf(line)) {
+      if (Math.abs(frame - middle) > reach) continue;
       const dx = Math.abs(map.scale.x(frame) - at.x);
-      if (dx > PEG_PX) continue;
       const y = strip === undefined ? map.y(line, value) : strip + STRIP / 2;
       const dy = Math.abs(y - at.y);
       if (dy > PEG_PX + 2) continue;
@@ -102,13 +120,21 @@ export function plotHit(
   const peg = pegAt(map, lines, lead, at);
   if (peg) return { ...NOTHING, peg, line: lines.find((line) => line.address === peg.address) ?? null };
   const frame = map.scale.frame(at.x);
-  const ordered = [...lines].sort((a, b) => Number(b.address === lead) - Number(a.address === lead));
-  const line = ordered.find((entry) => {
+  // A steep curve is near where it passes within a few pixels to either side.
+  const near = [-3, 0, 3].map((dx) => map.scale.frame(at.x + dx));
+  const passes = (entry: Line): boolean => {
     if (!entry.at || entry.spec.kind === 'colour') return false;
-    // A steep curve is near where it passes within a few pixels to either side.
-    const near = [-3, 0, 3].map((dx) => map.y(entry, entry.at!(map.scale.frame(at.x + dx))));
-    return at.y >= Math.min(...near) - CURVE_PX && at.y <= Math.max(...near) + CURVE_PX;
-  });
+    const height = map.heights(entry);
+    let [low, high] = [Infinity, -Infinity];
+    for (const moment of near) {
+      const y = height(entry.at(moment));
+      low = Math.min(low, y);
+      high = Math.max(high, y);
+    }
+    return at.y >= low - CURVE_PX && at.y <= high + CURVE_PX;
+  };
+  const leading = lines.find((entry) => entry.address === lead);
+  const line = leading && passes(leading) ? leading : lines.find(passes);
   if (!line) return NOTHING;
   const keys = line.track && !line.linked ? keyList(line.track) : [];
   const outside =
@@ -126,16 +152,19 @@ export function plotHit(
 export function pegsWithin(map: PlotMap, lines: readonly Line[], a: Point, b: Point): KeyAddress[] {
   const [x0, x1] = [Math.min(a.x, b.x), Math.max(a.x, b.x)];
   const [y0, y1] = [Math.min(a.y, b.y), Math.max(a.y, b.y)];
+  const [from, to] = [map.scale.frame(x0), map.scale.frame(x1)];
   const strips = stripsOf(lines, RULER);
-  return lines.flatMap((line) => {
+  const found: KeyAddress[] = [];
+  for (const line of lines) {
     const strip = strips.get(line.address);
-    return pegsOf(line).flatMap(({ id, frame, value }) => {
-      const x = map.scale.x(frame);
-      if (x < x0 || x > x1) return [];
-      const y = strip === undefined ? map.y(line, value) : strip + STRIP / 2;
-      return y >= y0 && y <= y1 ? [{ address: line.address, key: id }] : [];
-    });
-  });
+    const height = map.heights(line);
+    for (const { id, frame, value } of pegsOf(line)) {
+      if (frame < from || frame > to) continue;
+      const y = strip === undefined ? height(value) : strip + STRIP / 2;
+      if (y >= y0 && y <= y1) found.push({ address: line.address, key: id });
+    }
+  }
+  return found;
 }
 
 /** Box round the chosen keys, whose edges scale them; `null` for fewer than two places. */
@@ -147,11 +176,18 @@ export function boxOf(
   if (chosen.length < 2) return null;
   let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
   const byAddress = new Map(lines.map((line) => [line.address, line]));
+  // The keys of one curve mostly follow one another.
+  let [of, line]: [string | null, Line | undefined] = [null, undefined];
+  let height: (value: number) => number = Number;
   for (const { address, key: id } of chosen) {
-    const line = byAddress.get(address);
+    if (address !== of) {
+      of = address;
+      line = byAddress.get(address);
+      if (line) height = map.heights(line);
+    }
     const key = line?.track?.keys[id];
-    if (!line || !key || typeof key.value !== 'number') continue;
-    const [x, y] = [map.scale.x(key.frame), map.y(line, key.value)];
+    if (!key || typeof key.value !== 'number') continue;
+    const [x, y] = [map.scale.x(key.frame), height(key.value)];
     x0 = Math.min(x0, x);
     x1 = Math.max(x1, x);
     y0 = Math.min(y0, y);

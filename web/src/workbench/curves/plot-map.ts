@@ -23,6 +23,8 @@ export interface PlotMap {
   readonly lift: { readonly zoom: number; readonly pan: number };
   axisOf(line: Line): ValueAxis;
   y(line: Line, value: number): number;
+  /** Where the values of one curve lie: for many of them. */
+  heights(line: Line): (value: number) => number;
   value(line: Line, y: number): number;
 }
 
@@ -67,17 +69,21 @@ export function plotMap(
   const { zoom, pan } = look.lift;
   const height = Math.max(1, size.bottom - size.top - 2 * PAD);
   const axisOf = (line: Line): ValueAxis => axes.get(axisId(line, look.normalised))!;
+  const heights = (line: Line) => {
+    const { low, high } = axisOf(line);
+    return (value: number): number => {
+      const share = ((value - low) / (high - low) - 0.5) * zoom + 0.5 + pan;
+      return size.top + PAD + (1 - share) * height;
+    };
+  };
   return {
     scale,
     ...size,
     axes,
     lift: look.lift,
     axisOf,
-    y: (line, value) => {
-      const { low, high } = axisOf(line);
-      const share = ((value - low) / (high - low) - 0.5) * zoom + 0.5 + pan;
-      return size.top + PAD + (1 - share) * height;
-    },
+    y: (line, value) => heights(line)(value),
+    heights,
     value: (line, y) => {
       const { low, high } = axisOf(line);
       const share = (1 - (y - size.top - PAD) / height - 0.5 - pan) / zoom + 0.5;

@@ -16,11 +16,7 @@ export function ChosenKeys({
   chosen: readonly KeyAddress[];
   left: number;
 }) {
-  // Handles of very many keys would be a thicket.
-  const handles = useMemo(
-    () => (chosen.length <= 40 ? handlesOf(map, lines, chosen) : []),
-    [map, lines, chosen],
-  );
+  const handles = useMemo(() => handlesOf(map, lines, chosen), [map, lines, chosen]);
   const box = useMemo(() => boxOf(map, lines, chosen), [map, lines, chosen]);
   return (
     <svg

@@ -77,7 +77,7 @@ export function traceTrack(
   const keys = keyList(line.track!);
   const { scale, width } = map;
   const [left, right] = [scale.frame(0), scale.frame(width)];
-  const y = (value: number): number => map.y(line, value);
+  const y = map.heights(line);
   const sampled = (from: number, to: number, step: number): void => {
     for (let x = from; x < to; x += step) g.lineTo(x, y(sampleTrack(component, scale.frame(x))));
     g.lineTo(to, y(sampleTrack(component, scale.frame(to))));
@@ -311,8 +311,9 @@ export function* paintStanding(g: CanvasRenderingContext2D, p: PlotPicture): Gen
     room -= pegs.length;
     g.fillStyle = line.linked ? themed('mark') : themed(line.colour);
     g.beginPath();
+    const height = map.heights(line);
     for (const { frame, value } of pegs)
-      g.rect(Math.round(map.scale.x(frame)) - 2, Math.round(map.y(line, value)) - 4, 4, 8);
+      g.rect(Math.round(map.scale.x(frame)) - 2, Math.round(height(value)) - 4, 4, 8);
     g.fill();
     yield;
   }
@@ -338,12 +339,13 @@ function paintPegs(g: CanvasRenderingContext2D, p: PlotPicture): void {
     const still = crowd && line !== lead && !p.moving.has(line.address);
     const ids = p.chosen.get(line.address);
     if (still && !ids) continue;
+    const height = map.heights(line);
     for (const { id, frame, value } of pegsOf(line)) {
       const x = map.scale.x(frame);
       if (x < -8 || x > map.width + 8) continue;
       const chosen = ids?.has(id) === true;
       if (still && !chosen) continue;
-      const y = map.y(line, value);
+      const y = height(value);
       if (chosen && plain > 0) plainPegs.rect(Math.round(x) - 3, Math.round(y) - 6, 6, 12);
       else {
         const fill = chosen ? 'teal' : line.linked ? 'mark' : line.colour;

@@ -8,6 +8,7 @@ import { RULER, type RulerPicture } from '../keys/lanes-painter';
 import { useChoice, useCurved, usePlot, useSession, useShot } from '../session';
 import type { ShownTime } from '../timeline/use-time-window';
 import { LINE_COLOURS, lanesToPlot, lineOf, type Line } from './lines';
+import { idsByCurve } from './plot-hit';
 import { plotMap, type PlotMap } from './plot-map';
 import { motionOf, stripsOf, STRIP, type BelowPicture, type PlotPicture } from './plot-painter';
 import { rollingFacts } from './rolling';
@@ -62,11 +63,21 @@ export function usePlotContent(time: ShownTime, width: number, height: number): 
       lane,
       line: lineOf(of, lane, LINE_COLOURS[i % LINE_COLOURS.length]!, session.curves),
     }));
+  /** Curves of a trial: those of parts that it leaves alone are the ones that are there. */
+  const triedLines = (tried: Shot): PlotContent['lanes'] => {
+    if (tried.setup !== shot.setup) return linesOf(tried);
+    return lanes.map((lane, i) => {
+      const there = listed[i]!;
+      if (lane.part !== null && tried.parts[lane.part] === shot.parts[lane.part]) return there;
+      const line = lineOf(tried, lane, LINE_COLOURS[i % LINE_COLOURS.length]!, session.curves);
+      return line === there.line ? there : { lane, line };
+    });
+  };
   // Curves of linked channels come later, into the same store.
   // eslint-disable-next-line react-hooks/exhaustive-deps
   const listed = useMemo(() => linesOf(shot), [lanes, shot, session, curved]);
   // eslint-disable-next-line react-hooks/exhaustive-deps
-  const drawn = useMemo(() => (trial ? linesOf(trial) : listed), [trial, listed]);
+  const drawn = useMemo(() => (trial ? triedLines(trial) : listed), [trial, listed]);
   const lines = useMemo(() => shownOf(drawn, hidden, only), [drawn, hidden, only]);
   const kept = useMemo(() => shownOf(listed, hidden, only), [listed, hidden, only]);
   const ranged = dragged ? kept : lines;
@@ -124,26 +135,11 @@ export function usePlotContent(time: ShownTime, width: number, height: number): 
       at: motionOf(lead, below, axis.per, perSecond),
     };
   }, [wantsBelow, below, bottom, lead, map, slip, perSecond, first]);
-  const chosenIds = useMemo(() => {
-    const found = new Map<string, Set<string>>();
-    for (const { address, key } of chosenKeys) {
-      const ids = found.get(address);
-      if (ids) ids.add(key);
-      else found.set(address, new Set([key]));
-    }
-    return found;
-  }, [chosenKeys]);
-  const moving = useMemo(
-    () =>
-      new Set(
-        trial
-          ? lines.flatMap(({ address }) =>
-              trackOf(trial, address) === trackOf(shot, address) ? [] : [address],
-            )
-          : [],
-      ),
-    [trial, lines, shot],
-  );
+  const chosenIds = useMemo(() => idsByCurve(chosenKeys), [chosenKeys]);
+  const moving = useMemo(() => {
+    const standing = new Set(kept);
+    return new Set(lines.flatMap((line) => (standing.has(line) ? [] : [line.address])));
+  }, [lines, kept]);
   const markers = useMemo(
     () =>
       markersOf(shot).map(({ id, marker }) => ({

@@ -13,7 +13,7 @@ import { formulasBefore } from './formula-history';
 import { FormulaProposals, proposalId } from './formula-proposals';
 import { Ring, ringOf } from '../fields/ring';
 import { valueNow } from '../actions/values';
-import { useSession, useChoice, useCurved, useKeying, useShot, useTime } from '../session';
+import { useSession, useCalmly, useChoice, useCurved, useKeying, useShot } from '../session';
 
 /** Proposals shown at once; more are a letter away. */
 const PROPOSALS_SHOWN = 10;
@@ -29,9 +29,8 @@ export function FormulaBar() {
   const shot = useShot((state) => state.shot);
   const plan = useShot((state) => state.plan);
   const address = useChoice((state) => state.channel);
-  const frame = useTime((state) => state.frame);
+  const frame = useCalmly();
   const loose = useKeying((state) => state.loose);
-  useShot((state) => state.tick);
   const draft = useFormulaDraft();
   const input = useRef<FormulaFieldHandle>(null);
   // The channel that is being edited, which stays while other parts are chosen to pick references.

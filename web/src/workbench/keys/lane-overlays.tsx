@@ -22,7 +22,7 @@ export interface LaneTipAt {
 export function LaneTip({ tip, left, room }: { tip: LaneTipAt; left: number; room: number }) {
   return (
     <div
-      className="num pointer-events-none absolute left-0 top-0 z-20 whitespace-nowrap rounded bg-strip px-2 py-1 text-paper"
+      className="num pointer-events-none absolute left-0 top-0 z-20 whitespace-nowrap rounded bg-strip will-change-transform px-2 py-1 text-paper"
       style={{
         transform: `translate(${Math.max(0, Math.min(room - tip.text.length * 7 - 20, left + tip.x + 10))}px, ${Math.max(2, tip.y)}px)`,
       }}

@@ -4,6 +4,7 @@ import { channelAt, type HandleKind, type Shot, type Value } from '../../../../c
 import {
   channelName,
   keyPlace,
+  keysAt,
   moveKeys,
   setHandle,
   setHandleKind,
@@ -41,10 +42,8 @@ export const KeyFields = memo(function KeyFields() {
   const session = useSession();
   const shot = useShot((state) => state.shot);
   const chosenKeys = useChoice((state) => state.chosenKeys);
-  const keys = useMemo(
-    () => chosenKeys.filter((target) => keyPlace(shot, target) !== null),
-    [shot, chosenKeys],
-  );
+  const there = useMemo(() => keysAt(shot, chosenKeys), [shot, chosenKeys]);
+  const keys = useMemo(() => there.map(({ target }) => target), [there]);
   const lead = keys.at(-1);
   const place = lead && keyPlace(shot, lead);
   if (!lead || !place)
@@ -80,8 +79,8 @@ export const KeyFields = memo(function KeyFields() {
           onType={typeFrame}
         />
       </Row>
-      <ValueField shot={shot} keys={keys} />
-      <Handles shot={shot} keys={keys} lead={lead} />
+      <ValueField shot={shot} there={there} />
+      <Handles shot={shot} there={there} lead={lead} />
     </div>
   );
 });
@@ -95,13 +94,23 @@ function Row({ label, children }: { label: string; children: React.ReactNode }) 
   );
 }
 
-function ValueField({ shot, keys }: { shot: Shot; keys: readonly KeyAddress[] }) {
+type KeysThere = ReturnType<typeof keysAt>;
+
+/** Whether two keys have the same value: a number, or the parts of a colour. */
+const same = (a: Value, b: Value): boolean =>
+  a === b || (typeof a === 'object' && typeof b === 'object' && a.every((part, i) => part === b[i]));
+
+function ValueField({ shot, there }: { shot: Shot; there: KeysThere }) {
   const session = useSession();
-  const values = keys.map((target) => keyPlace(shot, target)!.key.value);
-  const spec = channelAt(shot, keys.at(-1)!.address)!.spec;
-  const kinds = new Set(keys.map(({ address }) => channelAt(shot, address)?.spec.kind));
-  const value = values.at(-1)!;
-  const mixed = values.some((other) => JSON.stringify(other) !== JSON.stringify(value));
+  const last = there.at(-1)!;
+  const spec = channelAt(shot, last.target.address)!.spec;
+  const kinds = new Set(
+    [...new Set(there.map(({ target }) => target.address))].map(
+      (address) => channelAt(shot, address)?.spec.kind,
+    ),
+  );
+  const { value } = last.key;
+  const mixed = there.some(({ key }) => !same(key.value, value));
   const { unit } = shot.setup;
   if (kinds.size > 1)
     return (
@@ -111,7 +120,7 @@ function ValueField({ shot, keys }: { shot: Shot; keys: readonly KeyAddress[] })
     );
   const set = (read: (target: KeyAddress, i: number) => Value | string): string | null => {
     const entries: [KeyAddress, Value][] = [];
-    for (const [i, target] of keys.entries()) {
+    for (const [i, { target }] of there.entries()) {
       const next = read(target, i);
       if (typeof next === 'string') return next;
       entries.push([target, next]);
@@ -164,9 +173,9 @@ function ValueField({ shot, keys }: { shot: Shot; keys: readonly KeyAddress[] })
         className="flex-1"
         onType={(text) =>
           set((target, i) => {
-            const read = typedValue(shot, target.address, text, values[i] as number, {
+            const read = typedValue(shot, target.address, text, there[i]!.key.value as number, {
               index: i,
-              count: keys.length,
+              count: there.length,
             });
             return read.ok ? read.value : read.error.message;
           })
@@ -177,12 +186,12 @@ function ValueField({ shot, keys }: { shot: Shot; keys: readonly KeyAddress[] })
 }
 
 /** Handles of the chosen keys: how they lie, and of one key how far they reach and how steep they are. */
-function Handles({ shot, keys, lead }: { shot: Shot; keys: readonly KeyAddress[]; lead: KeyAddress }) {
+function Handles({ shot, there, lead }: { shot: Shot; there: KeysThere; lead: KeyAddress }) {
   const session = useSession();
   const place = keyPlace(shot, lead)!;
   const spec = channelAt(shot, lead.address)!.spec;
   if (spec.kind === 'switch') return null;
-  const kinds = new Set(keys.map((target) => keyPlace(shot, target)?.key.handles ?? 'auto'));
+  const kinds = new Set(there.map(({ key }) => key.handles ?? 'auto'));
   const kind = kinds.size === 1 ? [...kinds][0]! : null;
   const per = spec.quantity === 'length' ? METRES_PER_UNIT[shot.setup.unit] : 1;
   const side = (which: 'left' | 'right') => {
@@ -242,7 +251,7 @@ function Handles({ shot, keys, lead }: { shot: Shot; keys: readonly KeyAddress[]
   };
   return (
     <>
-      {keys.length === 1 && spec.kind === 'number' && (
+      {there.length === 1 && spec.kind === 'number' && (
         <>
           {side('left')}
           {side('right')}
@@ -260,7 +269,15 @@ function Handles({ shot, keys, lead }: { shot: Shot; keys: readonly KeyAddress[]
             aria-pressed={kind === name}
             title={title}
             className={`h-[22px] truncate text-[10.5px] ${kind === name ? 'bg-ink text-panel' : 'bg-raised hover:bg-field'}`}
-            onClick={() => session.edit((now) => setHandleKind(now, keys, name))}
+            onClick={() =>
+              session.edit((now) =>
+                setHandleKind(
+                  now,
+                  there.map(({ target }) => target),
+                  name,
+                ),
+              )
+            }
           >
             {words}
           </button>

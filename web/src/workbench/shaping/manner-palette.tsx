@@ -1,5 +1,6 @@
 import { Plus, X } from 'lucide-react';
 import { memo, useEffect, useMemo, useState } from 'react';
+import type { Shot } from '../../../../core/document';
 import { stretchManner, stretchShape } from '../../../../core/edit';
 import { useLatest } from '../../shared/use-latest';
 import { useChoice, useSession, useShot, useTime } from '../session';
@@ -9,6 +10,16 @@ import { stretchesMeant, stretchesWords } from './stretches';
 import { keepTrial, tryOut } from './trial';
 
 const TILE = { width: 30, height: 17 };
+
+/** The one way in which all stretches move, or `null`. */
+function mannerOfAll(
+  shot: Shot,
+  stretches: ReturnType<typeof stretchesMeant>,
+): ReturnType<typeof stretchManner> {
+  const [first, ...others] = stretches;
+  const manner = first ? stretchManner(shot, first) : null;
+  return others.every((other) => stretchManner(shot, other) === manner) ? manner : null;
+}
 
 /** Ways to move as small curves over the stretches that are meant: hovering shows one, a click keeps it. */
 export const MannerPalette = memo(function MannerPalette({ addresses }: { addresses: readonly string[] }) {
@@ -23,8 +34,7 @@ export const MannerPalette = memo(function MannerPalette({ addresses }: { addres
   const { own, keep, remove } = useKept('manners');
   const [recent, setRecent] = useState(recentManners);
   const [naming, setNaming] = useState(false);
-  const manners = new Set(stretches.map((stretch) => stretchManner(shot, stretch)));
-  const inForce = manners.size === 1 ? [...manners][0]! : null;
+  const inForce = useMemo(() => mannerOfAll(shot, stretches), [shot, stretches]);
   const mine = useMemo(() => own.map(ownTile), [own]);
   const known = new Map([...mine, ...TILES].map((tile) => [tile.id, tile]));
   const used = recent.flatMap((id) => known.get(id) ?? []);
