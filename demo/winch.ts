@@ -1,7 +1,7 @@
 import { outlineSchema } from '../core/document/drawing-schema';
 import type { Outline, Shot } from '../core/document';
 import { apply, takeApart, type TakingApart } from '../core/edit';
-import WORDS from './callout-words.json';
+import WORDS from './callout-words.json' with { type: 'json' };
 import { lookingAt, ShotBuilder } from './shot-builder';
 
 type Triple = readonly [number, number, number];

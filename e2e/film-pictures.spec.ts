@@ -15,7 +15,8 @@ import {
 } from '../core/document';
 import { apply, changeLook } from '../core/edit';
 import { fullRide } from '../demo/full-ride';
-import { DrawingBrowser } from '../render/drawing-browser';
+import { winch } from '../demo/winch';
+import { DrawingBrowser, type PictureSize } from '../render/drawing-browser';
 import { openLike } from './same-library';
 
 /** Pictures of films against published values: `reference-pictures-sound` names the sources beside the numbers. */
@@ -919,4 +920,62 @@ test('every pattern is seen, through a body and over its surface', async () => {
       seen.add(text);
     }
   expect(seen.size).toBe(2 * PATTERNS.length);
+});
+
+/** How far two pictures are apart: the mean of all numbers, and the share of those that differ by more than 4 of 255. */
+function apart(a: Uint8Array | Uint16Array, b: Uint8Array | Uint16Array): { mean: number; off: number } {
+  expect(a.length).toBe(b.length);
+  let [sum, off] = [0, 0];
+  for (let i = 0; i < a.length; i++) {
+    const difference = Math.abs(a[i]! - b[i]!);
+    sum += difference;
+    if (difference > 4) off += 1;
+  }
+  return { mean: sum / a.length, off: off / a.length };
+}
+
+const to8 = (number: number): number => Math.round(number / 257);
+
+test.describe('A picture that is larger than what is drawn at once', () => {
+  const both = async (shot: Shot, frame: number, side: number, more: Partial<PictureSize> & Size) => {
+    const drawn = async (size: PictureSize) => {
+      await browser.load(shot, size);
+      const { pixels, deep } = await (await browser.drawAhead(frame)).picture;
+      return deep ? new Uint16Array(pixels.buffer, pixels.byteOffset, pixels.length / 2).map(to8) : pixels;
+    };
+    const whole = await drawn({ alpha: false, ...more });
+    const pieces = await drawn({ alpha: false, ...more, side });
+    return apart(whole, pieces);
+  };
+  type Size = Pick<PictureSize, 'width' | 'height'>;
+
+  test('is put together from pieces that cannot be told: light, shadows, glow, dark corners', async () => {
+    const { mean, off } = await both(fullRide(), 60, 2816, { width: 3200, height: 640 });
+    expect(mean).toBeLessThan(0.02);
+    expect(off).toBeLessThan(0.0005);
+  });
+
+  test('has its callouts where they belong, also seen through and in 16 bits', async () => {
+    const shot = winch();
+    for (const more of [{}, { alpha: true }, { deep: true, samples: 4 }]) {
+      const { mean, off } = await both(shot, 120, 256, { width: 640, height: 360, ...more });
+      expect(mean).toBeLessThan(0.1);
+      expect(off).toBeLessThan(0.003);
+    }
+  });
+
+  test('has its background, grain and blur of what moves in one piece', async () => {
+    const shot = shotOf({
+      camera: camera({ aperture: 0.5, focus: 1.5, grain: 0.5, vignette: 0.5, shutter: 180 }),
+      backdrop: {
+        kind: 'backdrop',
+        values: { colour: [0.1, 0.2, 0.6], upper: [0.9, 0.5, 0.2] },
+        more: { backdrop: { shows: 'gradient', surroundings: 'plain' } },
+      },
+      wall: shining([0.4, 0.7, 0.2], { 'location.z': -1 }, 1),
+    });
+    const { mean, off } = await both(shot, 3, 256, { width: 600, height: 340, samples: 4 });
+    expect(mean).toBeLessThan(0.1);
+    expect(off).toBeLessThan(0.003);
+  });
 });

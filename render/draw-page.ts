@@ -1,5 +1,6 @@
 import { Evaluator, compile, type Loudness, type Plan } from '../core/evaluate';
 import { parseShot } from '../core/document';
+import type { Tile } from '../core/film';
 import { Assets, createRenderer, drawingLibrary, Film, Picture } from '../draw';
 import { FloatType, WebGLRenderTarget, type WebGLRenderer } from 'three';
 
@@ -15,6 +16,10 @@ interface Loaded {
   readonly samples: number | null;
   readonly effects: boolean;
   readonly deep: boolean;
+  readonly width: number;
+  readonly height: number;
+  /** Most pixels of a side that are drawn at once. */
+  readonly side: number;
 }
 
 let renderer: WebGLRenderer | null = null;
@@ -80,6 +85,7 @@ async function load(
   samples: number | null,
   effects: boolean,
   deep: boolean,
+  side: number,
 ): Promise<void> {
   const response = await fetch(`shot?key=${encodeURIComponent(key)}`);
   const sent = (await response.json()) as SentShot & { inner: readonly (SentShot & { id: string })[] };
@@ -88,36 +94,37 @@ async function load(
   free(past);
   past = loaded;
   loaded = null;
-  const { renderer } = drawing();
-  renderer.setSize(width, height, false);
+  drawing();
   const assets = new Assets(readAsset);
   for (const { shot } of [plan, ...inner.values()]) await assets.ready(shot);
   const picture = new Picture(assets);
   picture.setInner((id) => inner.get(id) ?? null);
   picture.setPlan(plan);
-  loaded = { picture, assets, evaluator: new Evaluator(plan), alpha, finest, samples, effects, deep };
+  const evaluator = new Evaluator(plan);
+  loaded = { picture, assets, evaluator, alpha, finest, samples, effects, deep, width, height, side };
 }
 
-/** What is on the canvas as numbers, straight alpha, the top row first. */
-function pixels(width: number, height: number, alpha: boolean): Uint8Array<ArrayBuffer> {
+/** Puts what is kept of a piece on the canvas into a picture of numbers: straight alpha, the top row first. */
+function putPixels(into: Uint8Array, { keep, left, top, height, whole }: Tile, alpha: boolean): void {
   const gl = renderer!.getContext();
-  const read = new Uint8Array(width * height * 4);
-  gl.readPixels(0, 0, width, height, gl.RGBA, gl.UNSIGNED_BYTE, read);
-  const row = width * 4;
-  const kept = new Uint8Array(row);
-  for (let y = 0; y < height >> 1; y++) {
-    const [above, below] = [y * row, (height - 1 - y) * row];
-    kept.set(read.subarray(above, above + row));
-    read.copyWithin(above, below, below + row);
-    read.set(kept, below);
+  const across = keep.left - left;
+  const read = new Uint8Array(keep.width * keep.height * 4);
+  const under = height - (keep.top - top) - keep.height;
+  gl.readPixels(across, under, keep.width, keep.height, gl.RGBA, gl.UNSIGNED_BYTE, read);
+  const row = keep.width * 4;
+  for (let y = 0; y < keep.height; y++) {
+    const from = (keep.height - 1 - y) * row;
+    into.set(read.subarray(from, from + row), ((keep.top + y) * whole.width + keep.left) * 4);
   }
-  if (alpha)
-    for (let i = 0; i < read.length; i += 4) {
-      const opacity = read[i + 3]!;
+  if (!alpha) return;
+  for (let y = keep.top; y < keep.top + keep.height; y++) {
+    const begin = (y * whole.width + keep.left) * 4;
+    for (let i = begin; i < begin + row; i += 4) {
+      const opacity = into[i + 3]!;
       if (opacity === 0 || opacity === 255) continue;
-      for (let c = i; c < i + 3; c++) read[c] = Math.min(255, Math.round((read[c]! * 255) / opacity));
+      for (let c = i; c < i + 3; c++) into[c] = Math.min(255, Math.round((into[c]! * 255) / opacity));
     }
-  return read;
+  }
 }
 
 let deepest: WebGLRenderTarget | null = null;
@@ -129,21 +136,21 @@ function deepTarget(width: number, height: number): WebGLRenderTarget {
   return deepest;
 }
 
-/** What a target holds as numbers of 16 bits, straight alpha, the top row first. */
-function deepPixels(target: WebGLRenderTarget, alpha: boolean): Uint8Array<ArrayBuffer> {
-  const { width, height } = target;
-  const read = new Float32Array(width * height * 4);
-  renderer!.readRenderTargetPixels(target, 0, 0, width, height, read);
-  const put = new Uint16Array(read.length);
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      const [from, to] = [((height - 1 - y) * width + x) * 4, (y * width + x) * 4];
+/** Puts what is kept of a piece in a target into a picture of 16 bits: straight alpha, the top row first. */
+function putDeepPixels(into: Uint16Array, target: WebGLRenderTarget, tile: Tile, alpha: boolean): void {
+  const { keep, left, top, height, whole } = tile;
+  const read = new Float32Array(keep.width * keep.height * 4);
+  const under = height - (keep.top - top) - keep.height;
+  renderer!.readRenderTargetPixels(target, keep.left - left, under, keep.width, keep.height, read);
+  for (let y = 0; y < keep.height; y++)
+    for (let x = 0; x < keep.width; x++) {
+      const from = ((keep.height - 1 - y) * keep.width + x) * 4;
+      const to = ((keep.top + y) * whole.width + keep.left + x) * 4;
       const opacity = alpha ? Math.min(1, read[from + 3]!) : 1;
       for (let c = 0; c < 3; c++)
-        put[to + c] = Math.round(Math.min(1, Math.max(0, read[from + c]! / (opacity || 1))) * 65_535);
-      put[to + 3] = Math.round(opacity * 65_535);
+        into[to + c] = Math.round(Math.min(1, Math.max(0, read[from + c]! / (opacity || 1))) * 65_535);
+      into[to + 3] = Math.round(opacity * 65_535);
     }
-  return new Uint8Array(put.buffer);
 }
 
 async function send(frame: number, body: Uint8Array<ArrayBuffer>): Promise<void> {
@@ -161,35 +168,47 @@ async function send(frame: number, body: Uint8Array<ArrayBuffer>): Promise<void>
  */
 async function draw(frame: number, keep = true): Promise<void> {
   if (!loaded || !renderer || !film) throw new Error('No shot has been loaded.');
-  const { picture, evaluator, alpha, finest, samples, effects, deep } = loaded;
   const canvas = renderer.domElement as unknown as OffscreenCanvas;
+  const { picture, evaluator, alpha, finest, samples, effects, deep, width, height, side } = loaded;
   evaluator.evaluate(frame);
   picture.update(evaluator);
   await picture.assets.settled();
   const [failed] = picture.assets.failures;
   if (failed) throw new Error(`A video cannot be shown: ${failed[1]}.`);
-  const exposure = film.expose(picture, {
+  const of = {
     evaluator,
-    aspect: canvas.width / canvas.height,
+    aspect: width / height,
     alpha,
     ...(finest ? { tolerance: 0 } : {}),
     ...(samples === null ? {} : { samples }),
     effects,
     deep,
-  });
-  // Between two pictures the browser may do what it has to.
-  while (exposure.take()) await new Promise((next) => setTimeout(next));
-  const target = deep ? deepTarget(canvas.width, canvas.height) : null;
-  exposure.show(target);
-  if (renderer.getContext().isContextLost()) throw new Error('The drawing process of the browser has ended.');
+  };
+  const tiles = film.tiles(picture, of, width, height, side);
+  let body: Uint8Array<ArrayBuffer> | null = null;
+  for (const tile of tiles) {
+    if (canvas.width !== tile.width || canvas.height !== tile.height)
+      renderer.setSize(tile.width, tile.height, false);
+    const exposure = film.expose(picture, tiles.length === 1 ? of : { ...of, tile });
+    // Between two pictures the browser may do what it has to.
+    while (exposure.take()) await new Promise((next) => setTimeout(next));
+    const target = deep ? deepTarget(tile.width, tile.height) : null;
+    exposure.show(target);
+    if (renderer.getContext().isContextLost())
+      throw new Error('The drawing process of the browser has ended.');
+    if (!keep) {
+      const gl = renderer.getContext();
+      gl.readPixels(0, 0, 1, 1, gl.RGBA, gl.UNSIGNED_BYTE, new Uint8Array(4));
+      continue;
+    }
+    body ??= new Uint8Array(width * height * (deep ? 8 : 4));
+    if (target) putDeepPixels(new Uint16Array(body.buffer), target, tile, alpha);
+    else putPixels(body, tile, alpha);
+  }
   free(past);
   past = null;
-  if (!keep) {
-    const gl = renderer.getContext();
-    gl.readPixels(0, 0, 1, 1, gl.RGBA, gl.UNSIGNED_BYTE, new Uint8Array(4));
-    return;
-  }
-  const sent = send(frame, target ? deepPixels(target, alpha) : pixels(canvas.width, canvas.height, alpha));
+  if (!body) return;
+  const sent = send(frame, body);
   sent.catch(() => undefined);
   sending.set(frame, sent);
 }

@@ -23,6 +23,8 @@ const FLAGS = [
 /** Tried in this order; the second is Chromium's own software drawing. */
 const DRAWING = [['--use-angle=gl-egl'], ['--use-angle=swiftshader', '--enable-unsafe-swiftshader']];
 const DRAW_PAGE = process.env.WHIRL_DRAW_PAGE ?? fileURLToPath(new URL('./draw-page.js', import.meta.url));
+/** Larger pictures are drawn in pieces: for machines with little memory. No card draws more at once than this. */
+const SIDE = Number(process.env.WHIRL_PIECE_SIDE ?? 65_536);
 const CHROMIUM = process.env.WHIRL_CHROMIUM ?? '/usr/bin/chromium';
 /** A browser started while the computer is busy may come up without its drawing process; another one then has it. */
 const STARTS = 3;
@@ -46,6 +48,8 @@ export interface PictureSize {
   readonly effects?: boolean;
   /** 16 bits a colour. */
   readonly deep?: boolean;
+  /** Most pixels along a side that are drawn at once; missing, as set for this machine. The card may allow fewer. */
+  readonly side?: number;
 }
 
 /** Bytes of a picture as numbers. */
@@ -287,7 +291,7 @@ export class DrawingBrowser {
     this.frameLimit = ANSWER_MS + ((size.samples ?? shot.setup.samples ?? 1) - 1) * SAMPLE_MS * millions;
     try {
       await this.evaluate(
-        `whirl.load('shot', ${size.width}, ${size.height}, ${size.alpha}, ${size.finest === true}, ${size.samples ?? null}, ${size.effects !== false}, ${size.deep === true})`,
+        `whirl.load('shot', ${size.width}, ${size.height}, ${size.alpha}, ${size.finest === true}, ${size.samples ?? null}, ${size.effects !== false}, ${size.deep === true}, ${size.side ?? SIDE})`,
       );
     } catch (error) {
       const missing = this.missing as string | null;

@@ -2,6 +2,7 @@ import {
   Color,
   ShaderMaterial,
   Vector2,
+  Vector4,
   type Texture,
   type WebGLRenderer,
   type WebGLRenderTarget,
@@ -9,6 +10,7 @@ import {
 import { FullScreenQuad } from 'three/addons/postprocessing/Pass.js';
 import { UnrealBloomPass } from 'three/addons/postprocessing/UnrealBloomPass.js';
 import type { Tones } from '../../core/document';
+import { windowOf, type Tile } from '../../core/film';
 import type { BackdropNow } from '../scene';
 import type { FilmLook } from './film-look';
 import { ACROSS, type Plate } from './plate';
@@ -29,8 +31,10 @@ uniform vec3 upper;
 uniform float brightness;
 uniform sampler2D behind;
 uniform vec2 cover;
+uniform vec4 piece;
 vec3 encoded(vec3 c) { return mix(1.055 * pow(max(c, 0.0), vec3(1.0 / 2.4)) - 0.055, 12.92 * c, lessThanEqual(c, vec3(0.0031308))); }
 vec3 decoded(vec3 c) { return mix(pow((c + 0.055) / 1.055, vec3(2.4)), c / 12.92, lessThanEqual(c, vec3(0.04045))); }
+vec2 inWhole(vec2 at) { return piece.xy + at * piece.zw; }
 vec3 backgroundAt(vec2 at) {
   if (background == 2) return decoded(mix(encoded(lower), encoded(upper), at.y)) * brightness;
   if (background == 3) return texture2D(behind, (at - 0.5) * cover + 0.5).rgb * brightness;
@@ -46,16 +50,23 @@ export function backgroundUniforms(): Record<string, { value: unknown }> {
     brightness: { value: 1 },
     behind: { value: null },
     cover: { value: new Vector2(1, 1) },
+    piece: { value: new Vector4(0, 0, 1, 1) },
   };
 }
 
-/** Brings the background to what a backdrop says. @param aspect width of the picture for a height of 1 */
+/**
+ * Brings the background to what a backdrop says.
+ * @param aspect width of the whole picture for a height of 1
+ * @param tile the piece of it that is drawn
+ */
 export function setBackground(
   uniforms: Record<string, { value: unknown }>,
   backdrop: BackdropNow,
   alpha: boolean,
   aspect: number,
+  tile?: Tile,
 ): void {
+  (uniforms.piece!.value as Vector4).fromArray(tile ? windowOf(tile) : [0, 0, 1, 1]);
   const picture = backdrop.shows === 'picture' ? backdrop.picture : null;
   const shows =
     alpha || backdrop.shows === 'surroundings'
@@ -91,6 +102,8 @@ export interface Developing {
   /** Size in pixels. */
   readonly width: number;
   readonly height: number;
+  /** The piece of a picture that this is. */
+  readonly tile?: Tile;
   /** Where it goes to; `null`, to the canvas. */
   readonly target?: WebGLRenderTarget | null;
 }
@@ -111,6 +124,7 @@ export class Developer {
       aspect: { value: 1 },
       baked: { value: 0 },
       frame: { value: 0 },
+      origin: { value: new Vector2() },
     },
     vertexShader: ACROSS,
     fragmentShader: `
@@ -120,6 +134,7 @@ export class Developer {
       uniform int tones;
       uniform float share, blooms, vignette, grain, aspect, baked;
       uniform int frame;
+      uniform vec2 origin;
       varying vec2 at;
       ${BACKGROUND_PROGRAM}
       vec3 toned(vec3 light) {
@@ -136,9 +151,9 @@ export class Developer {
       void main() {
         vec4 light = texture2D(plate, at) * share;
         float cover = clamp(light.a, 0.0, 1.0);
-        vec3 behind = backgroundAt(at);
+        vec3 behind = backgroundAt(inWhole(at));
         light.rgb -= baked * behind * (1.0 - cover);
-        vec2 off = (at - 0.5) * vec2(aspect, 1.0) * 2.0 / sqrt(aspect * aspect + 1.0);
+        vec2 off = (inWhole(at) - 0.5) * vec2(aspect, 1.0) * 2.0 / sqrt(aspect * aspect + 1.0);
         // A lens loses light towards its rim by the fourth power of the cosine.
         float fall = 1.0 + vignette * dot(off, off);
         float dim = 1.0 / (fall * fall);
@@ -152,7 +167,7 @@ export class Developer {
         if (background > 0) cover = 1.0;
         vec3 shown = encoded(clamp(colour / max(cover, 1e-6), 0.0, 1.0));
         if (grain > 0.0) {
-          ivec2 pixel = ivec2(gl_FragCoord.xy);
+          ivec2 pixel = ivec2(gl_FragCoord.xy + origin);
           vec3 seed = vec3(hashed(ivec3(pixel, frame)), hashed(ivec3(pixel, frame + 7919)), hashed(ivec3(pixel, frame + 104729)));
           float grey = dot(seed, vec3(1.0)) / 3.0 - 0.5;
           // Most of it lies in the middle tones.
@@ -172,7 +187,12 @@ export class Developer {
   draw(renderer: WebGLRenderer, plate: Plate, of: Developing): void {
     const { uniforms } = this.material;
     const { look } = of;
-    setBackground(uniforms, of.backdrop, of.alpha, of.aspect);
+    setBackground(uniforms, of.backdrop, of.alpha, of.aspect, of.tile);
+    const { tile } = of;
+    (uniforms.origin!.value as Vector2).set(
+      tile?.left ?? 0,
+      tile ? tile.whole.height - tile.top - tile.height : 0,
+    );
     uniforms.plate!.value = plate.light;
     uniforms.share!.value = 1 / Math.max(1, plate.taken);
     uniforms.toneMappingExposure!.value = look.exposure;

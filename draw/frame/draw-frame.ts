@@ -1,4 +1,5 @@
 import { Color, Vector2, type Camera, type WebGLRenderer } from 'three';
+import type { Tile } from '../../core/film';
 import type { Audience, Picture } from '../scene';
 
 /** Where on the canvas a frame is drawn: pixels of the page, from the left and from the top. */
@@ -24,6 +25,8 @@ export interface FrameOf {
   readonly tolerance?: number;
   /** Factor on all light; missing, that of the shot. */
   readonly exposure?: number;
+  /** The piece of the picture that the camera is for. */
+  readonly tile?: Tile;
 }
 
 /** An edge that is off by less is not seen, however long one looks. */
@@ -56,7 +59,7 @@ export function intoRegion(
 export function drawFrame(
   renderer: WebGLRenderer,
   picture: Picture,
-  { camera, audience, background, region, clip, tolerance = UNSEEN_PX, exposure }: FrameOf,
+  { camera, audience, background, region, clip, tolerance = UNSEEN_PX, exposure, tile }: FrameOf,
   canvasHeight = 0,
 ): void {
   if (region) intoRegion(renderer, canvasHeight, region, clip);
@@ -68,6 +71,6 @@ export function drawFrame(
   const height = region?.height ?? renderer.getSize(SIZE).y;
   picture.refine(camera, height * ratio, tolerance);
   picture.draw(renderer, camera, audience === 'film', background === null, exposure);
-  const size = region ?? renderer.getSize(SIZE);
-  picture.drawOver(renderer, camera, size.width / size.height);
+  const size = tile?.whole ?? region ?? renderer.getSize(SIZE);
+  picture.drawOver(renderer, camera, size.width / size.height, tile);
 }

@@ -11,13 +11,13 @@ import {
   type WebGLRenderer,
 } from 'three';
 import { Evaluator } from '../../core/evaluate';
-import { subFrame } from '../../core/film';
+import { subFrame, tilesOf, type Tile } from '../../core/film';
 import type { Picture } from '../scene';
 import { BACKGROUND_PROGRAM, backgroundUniforms, Developer, setBackground } from './develop';
 import { drawFrame, intoRegion, UNSEEN_PX, type Region } from './draw-frame';
 import { filmLookOf, plainLook, type FilmLook } from './film-look';
 import { ACROSS, Plate } from './plate';
-import { setTones } from './renderer';
+import { largestSide, setTones } from './renderer';
 
 /** A frame as the camera of the shot takes it. */
 export interface FilmFrameOf {
@@ -39,7 +39,12 @@ export interface FilmFrameOf {
   readonly region?: Region;
   readonly clip?: Region;
   readonly tolerance?: number;
+  /** The piece of the picture that is drawn, as large as the canvas then is; missing, all of it. */
+  readonly tile?: Tile;
 }
+
+/** Pixels round a piece of a picture that are drawn for what of it is seen in the piece. */
+const RIM = { plain: 32, glass: 256, bloom: 704 } as const;
 
 /** Takes frames of shots through their cameras, with all that a camera and the light do to a picture. */
 export class Film {
@@ -50,7 +55,7 @@ export class Film {
     new ShaderMaterial({
       uniforms: backgroundUniforms(),
       vertexShader: ACROSS,
-      fragmentShader: `varying vec2 at; ${BACKGROUND_PROGRAM} void main() { gl_FragColor = vec4(backgroundAt(at), 0.0); }`,
+      fragmentShader: `varying vec2 at; ${BACKGROUND_PROGRAM} void main() { gl_FragColor = vec4(backgroundAt(inWhole(at)), 0.0); }`,
       blending: NoBlending,
       depthTest: false,
       depthWrite: false,
@@ -62,6 +67,18 @@ export class Film {
   constructor(private readonly renderer: WebGLRenderer) {
     this.behind.frustumCulled = false;
     this.behind.renderOrder = -1e6;
+  }
+
+  /**
+   * The pieces in which a frame is drawn where the card, or what is set, is smaller than the picture.
+   * @param side most pixels along a side; the card may allow fewer
+   */
+  tiles(picture: Picture, of: FilmFrameOf, width: number, height: number, side: number): Tile[] {
+    const most = Math.min(side, largestSide(this.renderer));
+    if (Math.max(width, height) <= most) return tilesOf(width, height, most, 0);
+    picture.update(of.evaluator);
+    const blooms = of.effects !== false && filmLookOf(of.evaluator).bloom > 0;
+    return tilesOf(width, height, most, blooms ? RIM.bloom : picture.hasGlass ? RIM.glass : RIM.plain);
   }
 
   /** Draws a frame whole. The picture is left at the evaluator's frame. */
@@ -132,10 +149,10 @@ export class Exposure {
       !picture.hasGlass &&
       shows !== 'gradient' &&
       shows !== 'picture';
-    const size = renderer.getSize(new Vector2());
-    const ratio = renderer.getPixelRatio();
-    this.width = Math.max(1, Math.round((region?.width ?? size.x) * ratio));
-    this.height = Math.max(1, Math.round((region?.height ?? size.y) * ratio));
+    const { width, height } = of.tile ?? region ?? renderer.getSize(new Vector2());
+    const ratio = of.tile ? 1 : renderer.getPixelRatio();
+    this.width = Math.max(1, Math.round(width * ratio));
+    this.height = Math.max(1, Math.round(height * ratio));
   }
 
   /** Whether all its pictures are taken. */
@@ -144,9 +161,14 @@ export class Exposure {
   }
 
   private camera(evaluator: Evaluator, index: number): PerspectiveCamera | OrthographicCamera | null {
-    const { aspect, beyond = 0 } = this.of;
+    const { aspect, beyond = 0, tile } = this.of;
     const sub = { at: subFrame(evaluator.frame, index, this.samples), height: this.height };
-    return this.picture.shotCamera(evaluator, { aspect, beyond, ...(this.samples > 1 ? { sub } : {}) });
+    return this.picture.shotCamera(evaluator, {
+      aspect,
+      beyond,
+      ...(this.samples > 1 ? { sub } : {}),
+      ...(tile ? { tile } : {}),
+    });
   }
 
   /** Takes one picture more. @returns whether there are more to take */
@@ -178,7 +200,7 @@ export class Exposure {
       if (!camera) return;
       picture.refine(camera, this.height, of.tolerance ?? UNSEEN_PX);
       if (this.baked) {
-        setBackground(behind.material.uniforms, picture.backdrop!, of.alpha ?? false, of.aspect);
+        setBackground(behind.material.uniforms, picture.backdrop!, of.alpha ?? false, of.aspect, of.tile);
         picture.scene.add(behind);
       }
       picture.draw(renderer, camera, true, of.alpha);
@@ -220,6 +242,7 @@ export class Exposure {
           ...(region ? { region } : {}),
           ...(clip ? { clip } : {}),
           ...(of.tolerance === undefined ? {} : { tolerance: of.tolerance }),
+          ...(of.tile ? { tile: of.tile } : {}),
         },
         canvasHeight,
       );
@@ -241,11 +264,14 @@ export class Exposure {
       width: this.width,
       height: this.height,
       target,
+      ...(of.tile ? { tile: of.tile } : {}),
     });
     this.onTo(target);
     picture.showTo('film');
-    const camera = picture.shotCamera(of.evaluator, { aspect, beyond: of.beyond ?? 0 });
-    if (camera) picture.drawOver(renderer, camera, this.width / this.height);
+    const { tile, beyond = 0 } = of;
+    const camera = picture.shotCamera(of.evaluator, { aspect, beyond, ...(tile ? { tile } : {}) });
+    const whole = tile ? tile.whole.width / tile.whole.height : this.width / this.height;
+    if (camera) picture.drawOver(renderer, camera, whole, tile);
     renderer.setRenderTarget(null);
   }
 

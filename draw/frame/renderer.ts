@@ -62,3 +62,13 @@ export function drawingLibrary(renderer: WebGLRenderer): string {
   const info = gl.getExtension('WEBGL_debug_renderer_info');
   return String(gl.getParameter(info ? info.UNMASKED_RENDERER_WEBGL : gl.RENDERER));
 }
+
+/** Most pixels along a side of a picture that the card draws at once. */
+export function largestSide(renderer: WebGLRenderer): number {
+  const gl = renderer.getContext();
+  const viewport = gl.getParameter(gl.MAX_VIEWPORT_DIMS) as Int32Array;
+  const numbers = [gl.MAX_TEXTURE_SIZE, gl.MAX_RENDERBUFFER_SIZE].map((name) =>
+    Number(gl.getParameter(name)),
+  );
+  return Math.min(...numbers, ...viewport);
+}

@@ -14,6 +14,7 @@ import {
 } from 'three';
 import type { Callout } from '../../core/document';
 import type { Evaluator } from '../../core/evaluate';
+import { windowOf, type Tile } from '../../core/film';
 import {
   calloutLayout,
   calloutPieces,
@@ -173,16 +174,19 @@ const SIGHT = new Matrix4();
 
 /**
  * Where a camera sees a point, in heights of the picture from its middle, y up.
- * @param aspect width of the picture for a height of 1
+ * @param aspect width of the whole picture for a height of 1
+ * @param tile the piece of the picture that the camera is for
  * @returns `null` for a point that is not before the camera
  */
-export function seenAt(world: Matrix4, camera: Camera, aspect: number): [number, number] | null {
+export function seenAt(world: Matrix4, camera: Camera, aspect: number, tile?: Tile): [number, number] | null {
   POINT.setFromMatrixPosition(world);
   SIGHT.multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse);
   const e = SIGHT.elements;
   if (e[3] * POINT.x + e[7] * POINT.y + e[11] * POINT.z + e[15] <= 0) return null;
   POINT.applyMatrix4(SIGHT);
-  return [(POINT.x * aspect) / 2, POINT.y / 2];
+  if (!tile) return [(POINT.x * aspect) / 2, POINT.y / 2];
+  const [left, bottom, wide, tall] = windowOf(tile);
+  return [(left + ((POINT.x + 1) / 2) * wide - 0.5) * aspect, bottom + ((POINT.y + 1) / 2) * tall - 0.5];
 }
 
 /** Lays callouts over a picture that is drawn already. */
@@ -194,12 +198,17 @@ export class Overlay {
     this.scene.matrixWorldAutoUpdate = false;
   }
 
-  /** @param aspect width of the picture for a height of 1 */
-  draw(renderer: WebGLRenderer, callouts: readonly DrawnCallout[], aspect: number): void {
+  /**
+   * @param aspect width of the whole picture for a height of 1
+   * @param tile the piece of it that is drawn
+   */
+  draw(renderer: WebGLRenderer, callouts: readonly DrawnCallout[], aspect: number, tile?: Tile): void {
     const { scene, camera } = this;
     scene.clear();
     for (const { group } of callouts) scene.add(group);
-    [camera.left, camera.right, camera.top, camera.bottom] = [-aspect / 2, aspect / 2, 0.5, -0.5];
+    const [left, bottom, wide, tall] = tile ? windowOf(tile) : [0, 0, 1, 1];
+    [camera.left, camera.right] = [(left - 0.5) * aspect, (left + wide - 0.5) * aspect];
+    [camera.bottom, camera.top] = [bottom - 0.5, bottom + tall - 0.5];
     [camera.near, camera.far] = [0, DEPTH];
     camera.updateProjectionMatrix();
     const { autoUpdate } = renderer.shadowMap;

@@ -1,6 +1,6 @@
 import { Matrix4, OrthographicCamera, PerspectiveCamera, Vector3 } from 'three';
 import { cameraWidth, FILM_WIDTH, MATRIX_SIZE, NEAREST, type Evaluator } from '../../core/evaluate';
-import type { SubFrame } from '../../core/film';
+import type { SubFrame, Tile } from '../../core/film';
 import { setMatrix } from './matrix';
 
 const FAR = 2000;
@@ -13,6 +13,8 @@ export interface CameraOf {
   readonly beyond?: number;
   /** One of several pictures that a frame is built up from, and the height of the picture in pixels. */
   readonly sub?: { readonly at: SubFrame; readonly height: number };
+  /** The piece of the picture that is drawn; missing, all of it. */
+  readonly tile?: Tile;
 }
 
 /** Cameras of shots, one for each way of seeing. */
@@ -46,11 +48,13 @@ export class ShotCameras {
       camera.aspect = asked.aspect;
       camera.setFocalLength(FILM_WIDTH / 2 / cameraWidth(evaluator, id).slope);
     }
-    const { sub } = asked;
-    if (sub) {
-      const [x, y] = sub.at.pixel;
-      const [width, height] = [sub.height * asked.aspect, sub.height];
-      camera.setViewOffset(width, height, x, -y, width, height);
+    const { sub, tile } = asked;
+    if (sub || tile) {
+      const [x, y] = sub?.at.pixel ?? [0, 0];
+      const height = tile?.whole.height ?? sub!.height;
+      const width = tile?.whole.width ?? height * asked.aspect;
+      const { left = 0, top = 0, width: wide = width, height: tall = height } = tile ?? {};
+      camera.setViewOffset(width, height, left + x, top - y, wide, tall);
     } else camera.clearViewOffset();
     camera.updateProjectionMatrix();
     camera.updateMatrixWorld(true);

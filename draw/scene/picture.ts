@@ -19,7 +19,7 @@ import {
 import { programPaths, type Part } from '../../core/document';
 import { standingOf } from '../../core/edit';
 import { MATRIX_SIZE, type Evaluator, type Plan } from '../../core/evaluate';
-import type { SubFrame } from '../../core/film';
+import type { SubFrame, Tile } from '../../core/film';
 import { finenessFor, isRound } from '../../core/shape';
 import { Assets } from './assets';
 import { Batches } from './batches';
@@ -431,9 +431,13 @@ export class Picture {
   }
 
   /** Callouts that are shown, each with where a camera sees its point. */
-  private pointed(camera: Camera, aspect: number): { callout: DrawnCallout; at: [number, number] }[] {
+  private pointed(
+    camera: Camera,
+    aspect: number,
+    tile?: Tile,
+  ): { callout: DrawnCallout; at: [number, number] }[] {
     return this.drawn.flatMap(({ object, callout }) => {
-      const at = callout && object.visible ? seenAt(object.matrixWorld, camera, aspect) : null;
+      const at = callout && object.visible ? seenAt(object.matrixWorld, camera, aspect, tile) : null;
       return callout && at ? [{ callout, at }] : [];
     });
   }
@@ -441,16 +445,18 @@ export class Picture {
   /**
    * Lays the callouts over a picture that is drawn already: no light, lens or tone changes them.
    * @param camera that the picture was taken with
-   * @param aspect width of the picture for a height of 1
+   * @param aspect width of the whole picture for a height of 1
+   * @param tile the piece of it that the camera was for
    */
-  drawOver(renderer: WebGLRenderer, camera: Camera, aspect: number): void {
-    const pointed = this.pointed(camera, aspect);
+  drawOver(renderer: WebGLRenderer, camera: Camera, aspect: number, tile?: Tile): void {
+    const pointed = this.pointed(camera, aspect, tile);
     if (pointed.length === 0) return;
     pointed.forEach(({ callout, at }, i) => callout.place(at, pointed.length - 1 - i));
     this.overlay.draw(
       renderer,
       pointed.map(({ callout }) => callout),
       aspect,
+      tile,
     );
   }
 

@@ -13,7 +13,7 @@ import {
   type VideoCodec,
 } from 'mediabunny';
 import { compile, Evaluator } from '../../../../../core/evaluate';
-import { Assets, createRenderer, Film, Picture } from '../../../../../draw';
+import { Assets, createRenderer, Film, largestSide, Picture } from '../../../../../draw';
 import { readAsset } from '../../../shared/api';
 import { bitRate, codecsOf, type FilmAnswer, type FilmHereOf, type FilmOrder } from './order';
 
@@ -69,6 +69,11 @@ async function make({ of, shot, loudness, inner, colours, sound }: FilmOrder): P
   const inside = new Map(inner.map((entry) => [entry.id, compile(entry.shot, entry.loudness)]));
   const canvas = new OffscreenCanvas(width, height);
   const renderer = createRenderer(canvas, { alpha: true, preserve: true });
+  const most = largestSide(renderer);
+  if (Math.max(width, height) > most)
+    throw new Error(
+      `This browser draws at most ${most} pixels along a side: choose a smaller size, or have render machines draw it.`,
+    );
   renderer.setSize(width, height, false);
   const film = new Film(renderer);
   const assets = new Assets(readAsset);
