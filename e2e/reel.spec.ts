@@ -3,7 +3,7 @@ import { expect, test, type Page } from '@playwright/test';
 import { unzipSync } from 'fflate';
 import { PNG } from 'pngjs';
 import { blankShot } from '../core/document';
-import { addPart, apply } from '../core/edit';
+import { addPart, apply, keyChannels } from '../core/edit';
 import { colourFromHex } from '../core/math';
 import { spansOf, type Reel } from '../core/reel';
 import { url } from './workbench';
@@ -249,6 +249,33 @@ test('a timeline goes out as OpenTimelineIO and comes in again; what is not know
   await expect(block(page, 'Ferry')).toBeVisible();
   await bring('{"OTIO_SCHEMA": "Clip.2"}');
   await expect(page.getByText('in.otio cannot be read')).toContainText('is no Timeline');
+});
+
+test('what is amiss in the shots of a reel is told before it is rendered, with the way there', async ({
+  page,
+}) => {
+  const { id } = await ask<Card>('POST', '/projects', { name: 'Amiss' });
+  const blank = blankShot({ first: 1, last: 40, width: 320, height: 180 });
+  const camera = addPart(blank, { kind: 'camera', name: 'Camera' });
+  const seen = apply(blank, camera.change);
+  const lamp = addPart(seen, { kind: 'sun', name: 'Noon' });
+  const lit = apply(seen, lamp.change);
+  const way = `${lamp.id}/location.x`;
+  const first = apply(lit, keyChannels(lit, 30, [[way, 0]]));
+  const document = apply(first, keyChannels(first, 30.5, [[way, 2]]));
+  await ask('POST', `/projects/${id}/shots`, { name: 'Lamp', document });
+  await newReel(page, 'Amiss', 'Opening');
+  await put(page, 'Lamp');
+  await expect(page.getByTestId('kept')).toHaveText('Kept');
+  await page.getByRole('button', { name: 'Render...' }).click();
+  const told = page.getByRole('region', { name: 'Before you start' });
+  const finding = told.getByRole('listitem').filter({ hasText: 'two keys are closer than a frame' });
+  await expect(finding).toContainText('at 30 and 30.5');
+  await finding.getByRole('link', { name: 'Show me' }).click();
+  await expect(page.getByLabel('Current frame')).toHaveValue('30.5');
+  await expect(page.getByRole('treeitem', { name: 'Noon' })).toHaveAttribute('aria-selected', 'true');
+  // The place was asked for once: going on from there, the address is that of the shot.
+  expect(new URL(page.url()).search).toBe('');
 });
 
 test('what somebody else has kept is not overwritten unasked', async ({ page, context }) => {

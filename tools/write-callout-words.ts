@@ -1,10 +1,10 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import opentype from 'opentype.js';
-import { lineOutline } from '../web/src/workbench/add/line-outline';
+import { fontNamed, lineOutline } from '../core/lettering';
 
 /** Draws the words of the callouts of the demo shots in the font that callouts begin with: `npm run demo:words`. */
 const WORDS = ['1  Crank', '2  Pinion', '3  Wheel', '4  Ratchet', '5  Pawl', '6  Drum', '7  Cheeks'];
-const FONT = 'node_modules/@fontsource/oswald/files/oswald-latin-700-normal.woff';
+const FONT = `node_modules/${fontNamed('oswald').file}`;
 const DIGITS = 3;
 
 const bytes = readFileSync(FONT);

@@ -17,6 +17,7 @@ import { api } from '../shared/api';
 import { formatLength } from '../shared/format';
 import { DialogFrame, DialogLeave, DialogTitle } from '../ui/dialog-frame';
 import { NumberBox } from '../ui/number-box';
+import { ReelChecks } from './reel-checks';
 import { useReel, useReelSession } from './reel-session';
 
 const SCALES = [1, 0.5, 0.25];
@@ -176,6 +177,7 @@ function Sheet() {
             Frames that a film of one of its shots has drawn at this size are taken over. The film will be on
             the Renders page.
           </p>
+          <ReelChecks />
           <div className="flex items-center justify-end gap-3">
             <span role="alert" className="text-now">
               {refusal ?? start.error?.message}

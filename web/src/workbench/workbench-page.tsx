@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { Group, Panel, Separator } from 'react-resizable-panels';
-import { useParams } from 'react-router';
+import { useLocation, useNavigate, useParams } from 'react-router';
 import { api } from '../shared/api';
 import { CannotOpen, Loading } from '../shared/states';
 import { Foot } from './foot/foot';
@@ -10,6 +10,7 @@ import { CommandSearch } from './command-search';
 import { Hotkeys, KeysHelp } from './hotkeys';
 import { ResponseDialog } from './links/response-dialog';
 import { ClearanceDialog } from './clearance/clearance-dialog';
+import { askedPlace, showProblem } from './checks/show-problem';
 import { PosesDialog } from './poses/poses-dialog';
 import { FindDialog } from './find/find-dialog';
 import { TakeApartDialog } from './keys/take-apart-dialog';
@@ -39,6 +40,16 @@ export function WorkbenchPage() {
     refetchOnReconnect: false,
   });
   const [session, setSession] = useState<Session | null>(null);
+  const { search, pathname } = useLocation();
+  const navigate = useNavigate();
+
+  // A page that was asked for at a place in the shot opens there, once.
+  useEffect(() => {
+    const place = session && askedPlace(search);
+    if (!place) return;
+    showProblem(session, place);
+    void navigate(pathname, { replace: true });
+  }, [session, search, pathname, navigate]);
 
   useEffect(() => {
     if (!opened.data) return;

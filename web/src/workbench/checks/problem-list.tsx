@@ -1,9 +1,8 @@
 import { Dialog } from 'radix-ui';
 import { useEffect, useState, useSyncExternalStore } from 'react';
 import type { Problem } from '../../../../core/check';
-import { choose } from '../actions/choosing';
-import { goTo } from '../actions/time';
 import { useSession, useShot } from '../session';
+import { showProblem } from './show-problem';
 
 /**
  * What the checks find in the shot as it is, with the way to each place. They run beside the page; while they do, what
@@ -73,24 +72,16 @@ export function ProblemList() {
 
 function ProblemRow({ problem }: { problem: Problem }) {
   const session = useSession();
-  const show = (): void => {
-    const { shot } = session;
-    const owner = problem.address.split('/')[0]!;
-    const part = shot.parts[owner]
-      ? owner
-      : Object.keys(shot.parts).find(
-          (id) => shot.parts[id]?.shape === owner || shot.parts[id]?.look === owner,
-        );
-    if (part) choose(session, [part]);
-    if (problem.address.includes('/')) session.choice.showChannel(problem.address);
-    if (problem.frame !== undefined) goTo(session, problem.frame);
-  };
   return (
     <li className={problem.severity === 'error' ? 'text-now' : 'text-ink-2'}>
       {problem.message}
       {problem.address.includes('_') && (
         <Dialog.Close asChild>
-          <button type="button" className="ml-1.5 font-semibold text-teal underline" onClick={show}>
+          <button
+            type="button"
+            className="ml-1.5 font-semibold text-teal underline"
+            onClick={() => showProblem(session, problem)}
+          >
             Show me
           </button>
         </Dialog.Close>

@@ -1,7 +1,7 @@
 /** One step of a path of straight lines and Bezier curves. */
 export interface PathStep {
   readonly type: 'M' | 'L' | 'C' | 'Q' | 'Z';
-  readonly x?: number;
+  readonly x?: number | undefined;
   readonly y?: number;
   readonly x1?: number;
   readonly y1?: number;

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { ringArea } from '../../../../core/shape';
+import { ringArea } from '../shape';
 import { flatten } from './flatten';
 
 describe('flattening paths', () => {
