@@ -57,6 +57,43 @@ it('samples a part whose name has a comma, alone and among others, with or witho
   expect(error).toContain('There is no part for "Gear"');
 });
 
+it('refuses to render timelines that are none, empty, or ask for frames beyond their end', () => {
+  const timeline = (children: unknown[]) => ({
+    OTIO_SCHEMA: 'Timeline.1',
+    name: 'Quay',
+    tracks: {
+      OTIO_SCHEMA: 'Stack.1',
+      children: [{ OTIO_SCHEMA: 'Track.1', kind: 'Video', name: 'Shots', children }],
+    },
+  });
+  const clip = (name: string) => ({
+    OTIO_SCHEMA: 'Clip.2',
+    name,
+    source_range: {
+      OTIO_SCHEMA: 'TimeRange.1',
+      start_time: { OTIO_SCHEMA: 'RationalTime.1', rate: 24, value: 1 },
+      duration: { OTIO_SCHEMA: 'RationalTime.1', rate: 24, value: 10 },
+    },
+  });
+  const render = (name: string, content: unknown, ...more: string[]) =>
+    run('render', file(name, content), '--out', join(folder, 'quay.mp4'), ...more);
+  for (const [name, content, words] of [
+    ['none.otio', '{', 'none.otio: This is no JSON'],
+    ['other.otio', { OTIO_SCHEMA: 'Clip.2' }, 'is no Timeline'],
+    ['empty.otio', timeline([]), 'The timeline is empty'],
+    // The only shot of this name has no camera.
+    ['dark.otio', timeline([clip('shot')]), 'The shot "shot" has no camera.'],
+  ] as const) {
+    const { error, code } = render(name, content);
+    expect(error).toContain(words);
+    expect(code).toBe(2);
+  }
+  const beyond = render('beyond.otio', timeline([clip('Ferry')]), '--range', '1:11');
+  expect(beyond.code).toBe(2);
+  expect(beyond.error).toContain('No shot here is called "Ferry": its name stands in its place.');
+  expect(beyond.error).toContain('--range: the timeline has the frames 1 to 10, not 1 to 11.');
+});
+
 it('renders by a ready preset, which what is said in so many words overrules', () => {
   const render = (...more: string[]) => run('render', shotFile, '--out', join(folder, 'film.webm'), ...more);
   const unknown = render('--preset', 'To sell');

@@ -936,6 +936,21 @@ function apart(a: Uint8Array | Uint16Array, b: Uint8Array | Uint16Array): { mean
 
 const to8 = (number: number): number => Math.round(number / 257);
 
+test('pictures of two shots are told apart, also those of one number that are on their way at once', async () => {
+  const [red, blue] = [
+    [0.8, 0, 0],
+    [0, 0, 0.8],
+  ].map((background) => shotOf({ camera: camera() }, { background, tones: 'none' } as Partial<Setup>));
+  const size = { width: 2560, height: 1440, alpha: false };
+  await browser.load(red!, size);
+  const first = await browser.drawAhead(3);
+  await browser.load(blue!, size);
+  const second = await browser.drawAhead(3);
+  const middle = ({ pixels }: { pixels: Buffer }) => [...pixels.subarray(0, 3)];
+  const [a, b] = [middle(await first.picture), middle(await second.picture)];
+  expect([a[0]! > 200, a[2], b[0], b[2]! > 200]).toEqual([true, 0, 0, true]);
+});
+
 test.describe('A picture that is larger than what is drawn at once', () => {
   const both = async (shot: Shot, frame: number, side: number, more: Partial<PictureSize> & Size) => {
     const drawn = async (size: PictureSize) => {

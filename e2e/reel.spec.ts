@@ -1,4 +1,9 @@
-import { readFileSync } from 'node:fs';
+import { execFile } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { promisify } from 'node:util';
 import { expect, test, type Page } from '@playwright/test';
 import { unzipSync } from 'fflate';
 import { PNG } from 'pngjs';
@@ -7,6 +12,8 @@ import { addPart, apply, keyChannels } from '../core/edit';
 import { colourFromHex } from '../core/math';
 import { spansOf, type Reel } from '../core/reel';
 import { url } from './workbench';
+
+const cli = fileURLToPath(new URL('../dist/cli.mjs', import.meta.url));
 
 interface Card {
   readonly id: string;
@@ -158,6 +165,27 @@ test('a reel is put together with the mouse, seen, and rendered to one film', as
     [...letters].slice(0, 8).join(' '),
   ).toBe(true);
   await page.keyboard.press('Escape');
+
+  // The timeline with its shots beside it, rendered from the command line, is the same film.
+  const folder = mkdtempSync(join(tmpdir(), 'whirl-reel-'));
+  const [saved] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Save timeline' }).click(),
+  ]);
+  await saved.saveAs(join(folder, 'Opening.otio'));
+  for (const item of (await keptReel(page, id)).items) {
+    if (item.kind !== 'shot') continue;
+    const { document } = await ask<{ document: unknown }>('GET', `/shots/${item.shot}`);
+    writeFileSync(join(folder, `${item.name}.json`), JSON.stringify(document));
+  }
+  const order = ['render', join(folder, 'Opening.otio'), '--out', join(folder, 'film', '%04d.png')];
+  const { stderr } = await promisify(execFile)('node', [cli, ...order]);
+  expect(stderr).toContain('(26 of 26)');
+  for (const [at, name] of names.entries()) {
+    const drawn = PNG.sync.read(readFileSync(join(folder, 'film', `${String(at + 1).padStart(4, '0')}.png`)));
+    expect(drawn.data.equals(PNG.sync.read(Buffer.from(zip[name]!)).data), name).toBe(true);
+  }
+  rmSync(folder, { recursive: true });
 });
 
 test('a reel is changed by keys and by dragging, and everything is undone', async ({ page }) => {

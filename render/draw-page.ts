@@ -28,7 +28,7 @@ let loaded: Loaded | null = null;
 /** What was drawn before: freed after the first frame of what follows, which takes over its compiled shaders. */
 let past: Loaded | null = null;
 let uploaded = 0;
-/** Pictures on their way, by frame. */
+/** Pictures on their way, by the number of their drawing. */
 const sending = new Map<number, Promise<void>>();
 
 async function readAsset(hash: string): Promise<Uint8Array> {
@@ -153,8 +153,8 @@ function putDeepPixels(into: Uint16Array, target: WebGLRenderTarget, tile: Tile,
     }
 }
 
-async function send(frame: number, body: Uint8Array<ArrayBuffer>): Promise<void> {
-  const answer = await fetch(`frame?frame=${frame}`, { method: 'POST', body });
+async function send(drawing: number, body: Uint8Array<ArrayBuffer>): Promise<void> {
+  const answer = await fetch(`frame?drawing=${drawing}`, { method: 'POST', body });
   if (!answer.ok) throw new Error(`The frame was not taken: ${answer.status}.`);
   uploaded += body.length;
   if (uploaded < COLLECT_AFTER) return;
@@ -164,9 +164,9 @@ async function send(frame: number, body: Uint8Array<ArrayBuffer>): Promise<void>
 
 /**
  * Draws a frame and begins to send it to the process that asked; `sent` tells when it has arrived.
- * @param keep `false` waits until it is drawn and throws it away
+ * @param drawing number under which it is sent; `null` waits until it is drawn and throws it away
  */
-async function draw(frame: number, keep = true): Promise<void> {
+async function draw(frame: number, drawing: number | null): Promise<void> {
   if (!loaded || !renderer || !film) throw new Error('No shot has been loaded.');
   const canvas = renderer.domElement as unknown as OffscreenCanvas;
   const { picture, evaluator, alpha, finest, samples, effects, deep, width, height, side } = loaded;
@@ -196,7 +196,7 @@ async function draw(frame: number, keep = true): Promise<void> {
     exposure.show(target);
     if (renderer.getContext().isContextLost())
       throw new Error('The drawing process of the browser has ended.');
-    if (!keep) {
+    if (drawing === null) {
       const gl = renderer.getContext();
       gl.readPixels(0, 0, 1, 1, gl.RGBA, gl.UNSIGNED_BYTE, new Uint8Array(4));
       continue;
@@ -207,16 +207,16 @@ async function draw(frame: number, keep = true): Promise<void> {
   }
   free(past);
   past = null;
-  if (!body) return;
-  const sent = send(frame, body);
+  if (!body || drawing === null) return;
+  const sent = send(drawing, body);
   sent.catch(() => undefined);
-  sending.set(frame, sent);
+  sending.set(drawing, sent);
 }
 
-/** Waits until a frame has arrived. */
-async function sent(frame: number): Promise<void> {
-  const way = sending.get(frame);
-  sending.delete(frame);
+/** Waits until a drawing has arrived. */
+async function sent(drawing: number): Promise<void> {
+  const way = sending.get(drawing);
+  sending.delete(drawing);
   await way;
 }
 

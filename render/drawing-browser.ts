@@ -82,7 +82,7 @@ export class DrawingBrowser {
   private shot: Shot | null = null;
   private loudness: LoudnessTables = {};
   private inner: readonly InnerShot[] = [];
-  /** Frames that are drawn or on their way: where their pictures go. */
+  /** Drawings that are on their way, by their numbers: where their pictures go. */
   private readonly awaited = new Map<number, (pixels: Buffer) => void>();
   private size: PictureSize = { width: 0, height: 0, alpha: false };
   /** How long the page may take for a frame. */
@@ -90,6 +90,7 @@ export class DrawingBrowser {
   /** Why the files of the shot cannot all be had. */
   private missing: string | null = null;
   private calls = 0;
+  private drawings = 0;
   private readonly waiting = new Map<
     number,
     { resolve: (value: unknown) => void; reject: (error: Error) => void }
@@ -155,9 +156,9 @@ export class DrawingBrowser {
           },
         );
       } else if (path === '/frame' && request.method === 'POST') {
-        const take = drawer?.awaited.get(Number(url.searchParams.get('frame')));
+        const take = drawer?.awaited.get(Number(url.searchParams.get('drawing')));
         if (!drawer || !take) {
-          response.writeHead(409).end('This frame is not awaited.');
+          response.writeHead(409).end('This drawing is not awaited.');
           return;
         }
         const pixels = Buffer.alloc(bytesOf(drawer.size));
@@ -306,24 +307,25 @@ export class DrawingBrowser {
   }
 
   /**
-   * Draws a frame, whose picture comes while the next one may be drawn already. The same frame is not drawn twice at
-   * once.
+   * Draws a frame, whose picture comes while the next one may be drawn already, also one of another shot with the same
+   * number.
    */
   async drawAhead(frame: number): Promise<{ readonly picture: Promise<RawFrame> }> {
     const { width, height, alpha, deep = false } = this.size;
-    const pixels = new Promise<Buffer>((resolve) => this.awaited.set(frame, resolve));
+    const drawing = ++this.drawings;
+    const pixels = new Promise<Buffer>((resolve) => this.awaited.set(drawing, resolve));
     try {
-      await this.evaluate(`whirl.draw(${frame})`, this.frameLimit);
+      await this.evaluate(`whirl.draw(${frame}, ${drawing})`, this.frameLimit);
     } catch (error) {
-      this.awaited.delete(frame);
+      this.awaited.delete(drawing);
       throw error;
     }
     const arrive = async (): Promise<RawFrame> => {
       try {
-        await this.evaluate(`whirl.sent(${frame})`);
+        await this.evaluate(`whirl.sent(${drawing})`);
         return { width, height, alpha, deep, pixels: await pixels };
       } finally {
-        this.awaited.delete(frame);
+        this.awaited.delete(drawing);
       }
     };
     const picture = arrive();
@@ -333,7 +335,7 @@ export class DrawingBrowser {
 
   /** Draws a frame and throws it away: how long drawing alone takes. */
   async drawForNothing(frame: number): Promise<void> {
-    await this.evaluate(`whirl.draw(${frame}, false)`, this.frameLimit);
+    await this.evaluate(`whirl.draw(${frame}, null)`, this.frameLimit);
   }
 
   async close(): Promise<void> {

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { filmFormat } from '../core/film';
-import { mixPixels, type Layer } from '../core/reel';
+import type { Layer } from '../core/reel';
 import type { FileStore } from '../server/files';
 import type { Database } from '../server/store/database';
 import { keepFrame, missingFrames, noteTrouble, takeOverFrame } from '../server/store/frames';
@@ -17,9 +17,10 @@ import {
 import { putBackStretch } from '../server/store/stretches';
 import type { RenderJob } from '../wire';
 import { wantsNumbers } from './assemble';
+import { Composer, type Drawn } from './composer';
 import { unlessGivenUp } from './break-off';
 import type { DrawingBrowser, PictureSize } from './drawing-browser';
-import { loadScene } from './film-loader';
+import { loadScene, loudnessOf } from './film-loader';
 import { FilmScenes, type Composition } from './film-scenes';
 import { LastingError } from './lasting-error';
 import { pngOf, type RawFrame } from './raw-frame';
@@ -49,9 +50,6 @@ const words = (error: unknown): string => (error instanceof Error ? error.messag
 const isFull = (error: unknown): boolean =>
   ['ENOSPC', 'EDQUOT'].includes((error as NodeJS.ErrnoException | null)?.code ?? '');
 
-/** Bytes of pictures that wait for another one to come over them. */
-const WAITING_BYTES = 256 * 1024 * 1024;
-
 /** The scene of a film that the browser draws. */
 interface Loaded {
   readonly id: string;
@@ -59,52 +57,12 @@ interface Loaded {
   readonly browser: DrawingBrowser;
 }
 
-/** A frame of a film, drawn or on its way. */
-interface Drawn {
-  readonly picture: Promise<RawFrame>;
-}
-
-/** A film that is drawn, with the pictures of it that others come over. */
-class Film {
-  private readonly waiting = new Map<number, RawFrame>();
-
-  constructor(
-    readonly job: RenderJob,
-    readonly scenes: FilmScenes,
-  ) {}
-
-  get size(): PictureSize {
-    const { width, height, alpha, samples, effects, format } = this.job;
-    return { width, height, alpha, samples, effects, deep: filmFormat(format).deep };
-  }
-
-  /** Frames whose lower pictures are drawn at once from here on: they are of one scene, which is loaded once. */
-  together(frames: readonly number[], first: number): number[] {
-    const { width, height, deep } = this.size;
-    const most = Math.max(1, Math.floor(WAITING_BYTES / (width * height * (deep ? 8 : 4))));
-    const scene = this.scenes.at(first).below!.scene;
-    const run: number[] = [];
-    for (const frame of frames.slice(frames.indexOf(first))) {
-      if (this.scenes.at(frame).below?.scene !== scene || run.length === most) break;
-      run.push(frame);
-    }
-    return run;
-  }
-
-  /** The scene that a frame's drawing begins with. */
-  firstScene(frame: number, { below, shown }: Composition): string {
-    return (this.waiting.has(frame) || !below ? shown : below).scene;
-  }
-
-  put(frame: number, picture: RawFrame): void {
-    this.waiting.set(frame, picture);
-  }
-
-  take(frame: number): RawFrame | undefined {
-    const found = this.waiting.get(frame);
-    this.waiting.delete(frame);
-    return found;
-  }
+/** A film that is drawn. */
+interface Film {
+  readonly job: RenderJob;
+  readonly size: PictureSize;
+  readonly scenes: FilmScenes;
+  readonly composer: Composer;
 }
 
 /** Draws stretches of films. A frame is packed and stored while the next one is drawn. */
@@ -175,12 +133,12 @@ export class FilmDrawer {
         // A hold is drawn once: its second frame takes over the first as soon as that is there.
         if (hash === stored) await storing;
         if (!job.fresh && (await takeOverFrame(this.db, id, frame, hash))) continue;
-        const { browser } = await this.load(film, film.firstScene(frame, composition));
+        const { browser } = await this.load(film, film.composer.firstScene(frame));
         const start = performance.now();
         let drawn: Drawn | null;
         try {
           drawn = await unlessGivenUp(
-            this.compose(film, frames, frame, composition),
+            film.composer.frame(frames, frame),
             async () => !['drawing', 'paused'].includes((await readStatus(this.db, id)) ?? ''),
             () => browser.close(),
           );
@@ -208,39 +166,6 @@ export class FilmDrawer {
     } finally {
       await storing.catch(() => undefined);
     }
-  }
-
-  /** Draws what a frame is put together from. */
-  private async compose(
-    film: Film,
-    frames: readonly number[],
-    frame: number,
-    { below, shown, join }: Composition,
-  ): Promise<Drawn> {
-    if (!join) return this.drawLayer(film, shown);
-    const under = below && (film.take(frame) ?? (await this.drawUnder(film, frames, frame)));
-    const over = await (await this.drawLayer(film, shown)).picture;
-    const { width, height, alpha, deep } = over;
-    const numbers = ({ pixels }: RawFrame): Uint8Array | Uint16Array =>
-      deep ? new Uint16Array(pixels.buffer, pixels.byteOffset, pixels.length / 2) : pixels;
-    const mixed = mixPixels(under && numbers(under), numbers(over), width, height, alpha, join);
-    const pixels = Buffer.from(mixed.buffer, mixed.byteOffset, mixed.byteLength);
-    return { picture: Promise.resolve({ ...over, pixels }) };
-  }
-
-  /** Draws what the frames of a join lie over, as many as may wait, and gives the first of them. */
-  private async drawUnder(film: Film, frames: readonly number[], first: number): Promise<RawFrame> {
-    for (const frame of film.together(frames, first)) {
-      try {
-        const { picture } = await this.drawLayer(film, film.scenes.at(frame).below!);
-        film.put(frame, await picture);
-      } catch (error) {
-        // A later one is tried again in its turn.
-        if (frame === first) throw error;
-        break;
-      }
-    }
-    return film.take(first)!;
   }
 
   private async drawLayer(film: Film, { scene, frame }: Layer): Promise<Drawn> {
@@ -271,7 +196,18 @@ export class FilmDrawer {
 
   private async filmOf(job: RenderJob): Promise<Film> {
     if (this.film?.job.id === job.id) return this.film;
-    return (this.film = new Film(job, new FilmScenes(this.db, (await readFilmOf(this.db, job.id))!)));
+    const { width, height, alpha, samples, effects, format } = job;
+    const size = { width, height, alpha, samples, effects, deep: filmFormat(format).deep };
+    const scenes = new FilmScenes((await readFilmOf(this.db, job.id))!, (shot) => loudnessOf(this.db, shot));
+    const film: Film = {
+      ...{ job, size, scenes },
+      composer: new Composer(
+        (frame) => scenes.at(frame),
+        size,
+        (layer) => this.drawLayer(film, layer),
+      ),
+    };
+    return (this.film = film);
   }
 
   private async load({ job, scenes, size }: Film, scene: string): Promise<Loaded> {

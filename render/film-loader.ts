@@ -41,10 +41,15 @@ export interface Scene {
 }
 
 /**
- * Readies a shot to be drawn. Sounds that are still being read are waited for.
+ * Readies a shot to be drawn.
+ * @param tablesOf how loud the sounds of a shot are
  * @throws LastingError when it can never be drawn
  */
-export async function readyScene(db: Database, document: Shot, inner: InnerShots): Promise<Scene> {
+export async function readyScene(
+  document: Shot,
+  inner: InnerShots,
+  tablesOf: (shot: Shot) => Promise<LoudnessTables>,
+): Promise<Scene> {
   const parsed = parseShot(document);
   if (!parsed.ok) throw new LastingError(parsed.problems[0]!.message);
   const { shot } = parsed;
@@ -52,8 +57,8 @@ export async function readyScene(db: Database, document: Shot, inner: InnerShots
   if (trouble) throw new LastingError(trouble);
   const others: InnerShot[] = [];
   for (const [id, other] of Object.entries(inner))
-    others.push({ id, shot: other, loudness: await loudnessOf(db, other) });
-  const loudness = await loudnessOf(db, shot);
+    others.push({ id, shot: other, loudness: await tablesOf(other) });
+  const loudness = await tablesOf(shot);
   const plans = new Map(others.map((other) => [other.id, compile(other.shot, other.loudness)]));
   const meaning = new FrameMeaning(compile(shot, loudness), (other) => plans.get(other) ?? null);
   return { shot, loudness, inner: others, meaning };

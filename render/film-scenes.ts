@@ -1,4 +1,5 @@
 import type { Shot } from '../core/document';
+import type { LoudnessTables } from '../core/evaluate';
 import { insetsOf } from '../core/inset';
 import {
   layerOf,
@@ -10,7 +11,6 @@ import {
   type ReelPicture,
   type Shown,
 } from '../core/reel';
-import type { Database } from '../server/store/database';
 import type { InnerShots } from '../server/store/inner-shots';
 import { readyScene, type Scene } from './film-loader';
 
@@ -49,9 +49,10 @@ export class FilmScenes {
   private readonly spans;
   private readonly held = new Map<string, Promise<Scene>>();
 
+  /** @param tablesOf how loud the sounds of a shot are */
   constructor(
-    private readonly db: Database,
     private readonly source: FilmSource,
+    private readonly tablesOf: (shot: Shot) => Promise<LoudnessTables>,
   ) {
     this.spans = source.reel && spansOf(source.reel);
   }
@@ -89,9 +90,9 @@ export class FilmScenes {
 
   private make(name: string): Promise<Scene> {
     const { document, reel, inner } = this.source;
-    if (name === SHOT) return readyScene(this.db, document!, inner);
+    if (name === SHOT) return readyScene(document!, inner, this.tablesOf);
     const title = reel!.items.find((item) => item.kind === 'title' && item.id === name);
     const shot = title?.kind === 'title' ? titleShot(title, reel!) : inner[name]!;
-    return readyScene(this.db, shot, shownIn(shot, inner));
+    return readyScene(shot, shownIn(shot, inner), this.tablesOf);
   }
 }

@@ -14,7 +14,7 @@ import { keepPicture, readShot } from '../server/store/shots';
 import { ASSEMBLE, DRAW, DRAW_CARD, flagsOfOthers } from '../server/store/stretches';
 import { DrawingBrowser } from './drawing-browser';
 import { FilmDrawer, type Easel } from './film-drawer';
-import { loadScene, readyScene } from './film-loader';
+import { loadScene, loudnessOf, readyScene } from './film-loader';
 import { FilmWriter } from './film-writer';
 import { LastingError } from './lasting-error';
 import { RecentFrames } from './recent-frames';
@@ -219,7 +219,9 @@ export class RenderMachine implements Easel {
     if (!shot || shot.document.setup.camera === null) return;
     const { width, height, first } = shot.document.setup;
     this.drawer.forget();
-    const scene = await readyScene(this.db, shot.document, await readInnerShots(this.db, shot.document));
+    const scene = await readyScene(shot.document, await readInnerShots(this.db, shot.document), (each) =>
+      loudnessOf(this.db, each),
+    );
     await loadScene(this.browser(), scene, {
       width: CARD_WIDTH,
       height: Math.max(16, Math.round((CARD_WIDTH * height) / width)),
