@@ -937,14 +937,13 @@ function apart(a: Uint8Array | Uint16Array, b: Uint8Array | Uint16Array): { mean
 const to8 = (number: number): number => Math.round(number / 257);
 
 test('pictures of two shots are told apart, also those of one number that are on their way at once', async () => {
-  const [red, blue] = [
-    [0.8, 0, 0],
-    [0, 0, 0.8],
-  ].map((background) => shotOf({ camera: camera() }, { background, tones: 'none' } as Partial<Setup>));
+  const filled = (background: readonly [number, number, number]): Shot =>
+    shotOf({ camera: camera() }, { background, tones: 'none' });
+  const [red, blue] = [filled([0.8, 0, 0]), filled([0, 0, 0.8])];
   const size = { width: 2560, height: 1440, alpha: false };
-  await browser.load(red!, size);
+  await browser.load(red, size);
   const first = await browser.drawAhead(3);
-  await browser.load(blue!, size);
+  await browser.load(blue, size);
   const second = await browser.drawAhead(3);
   const middle = ({ pixels }: { pixels: Buffer }) => [...pixels.subarray(0, 3)];
   const [a, b] = [middle(await first.picture), middle(await second.picture)];
