@@ -35,6 +35,8 @@ export interface ClearanceAsked {
   readonly parts: readonly string[] | null;
   /** Pairs of parts whose least distance is told. */
   readonly watched: readonly (readonly [a: string, b: string])[];
+  /** How many ranges are looked at side by side and joined, this one among them; missing for one. */
+  readonly pieces?: number;
 }
 
 export type Point = readonly [number, number, number];
@@ -175,17 +177,20 @@ class Search {
   private readonly meantBodies = new Map<number, boolean>();
   private readonly first: number;
   private readonly last: number;
+  private readonly depthsAlways: number;
 
   constructor(
     private readonly bodies: Bodies,
     shot: Shot,
-    { parts, from, to }: ClearanceAsked,
+    { parts, from, to, pieces = 1 }: ClearanceAsked,
     private readonly told: ClearanceTold,
   ) {
     this.wanted = parts && new Set(parts.flatMap((id) => [...subtreeOf(shot, id)]));
     this.meant = meantToTouch(shot);
     this.first = from * MOMENTS;
     this.last = to * MOMENTS;
+    // What touches all through is looked at in every one of the pieces.
+    this.depthsAlways = Math.max(1, Math.round(DEPTHS_ALWAYS / pieces));
   }
 
   /** Looks at what happens from a frame to the next one. */
@@ -332,7 +337,7 @@ class Search {
     };
     // What touches all the while comes no deeper at one frame than at another, as a rule.
     const always = from === this.first && to === this.last;
-    const moments = evenly(from, to, always ? DEPTHS_ALWAYS : DEPTHS);
+    const moments = evenly(from, to, always ? this.depthsAlways : DEPTHS);
     moments.forEach(look);
     let step = moments.length < 2 ? 0 : (to - from) / (moments.length - 1);
     for (let round = 0; !always && round < DEPTH_ROUNDS && step > 1; round++) {
@@ -345,11 +350,11 @@ class Search {
   }
 }
 
-/** Whole numbers spread evenly from one to another, both with. */
+/** Whole numbers spread evenly from one to another, both with; a single one is the last. */
 function evenly(from: number, to: number, most: number): number[] {
   const count = Math.min(most, to - from + 1);
   return Array.from({ length: count }, (_, i) =>
-    count === 1 ? from : from + Math.round(((to - from) * i) / (count - 1)),
+    count === 1 ? to : from + Math.round(((to - from) * i) / (count - 1)),
   );
 }
 

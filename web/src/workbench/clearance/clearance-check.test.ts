@@ -5,7 +5,7 @@ import { clearance } from '../../../../core/clearance';
 import { addPart, apply } from '../../../../core/edit';
 import { compile, Evaluator } from '../../../../core/evaluate';
 import { Assets } from '../../../../draw';
-import { ClearanceCheck, type StartWorker } from './clearance-check';
+import { ClearanceCheck, piecesOf, type StartWorker } from './clearance-check';
 import type { ClearanceAnswer, ClearanceOrder } from './clearance-worker';
 import { silhouette, trianglesOf } from './silhouettes';
 
@@ -59,7 +59,7 @@ describe('the clearance check of a shot', () => {
 
   it('looks at both halves side by side and puts them together', () => {
     const { start, orders, answers, ended } = hands();
-    const check = new ClearanceCheck(start);
+    const check = new ClearanceCheck(start, 2);
     check.look(plan, asked, none);
     expect(orders.map(({ asked: { from, to } }) => [from, to])).toEqual([
       [0, 20],
@@ -77,9 +77,35 @@ describe('the clearance check of a shot', () => {
     expect(ended()).toBe(2);
   });
 
+  it('looks at as many pieces as there are cores, and finds the same', () => {
+    expect(piecesOf(0, 40, 4)).toEqual([
+      { from: 0, to: 10 },
+      { from: 10, to: 20 },
+      { from: 20, to: 30 },
+      { from: 30, to: 40 },
+    ]);
+    expect(piecesOf(3, 9, 4)).toEqual([{ from: 3, to: 9 }]);
+    expect(piecesOf(7, 7, 4)).toEqual([{ from: 7, to: 7 }]);
+    expect(piecesOf(0, 1000, 64)).toHaveLength(8);
+    const { start, orders, answers } = hands();
+    const check = new ClearanceCheck(start, 4);
+    check.look(plan, asked, none);
+    expect(orders).toHaveLength(4);
+    for (const i of [2, 0, 3, 1]) answers[i]!({ found: clearance(plan, orders[i]!.asked) });
+    const [whole] = clearance(plan, asked).findings;
+    expect(check.now.findings).toHaveLength(1);
+    expect(check.now.findings[0]).toMatchObject({
+      from: whole!.from,
+      to: whole!.to,
+      after: true,
+      before: false,
+    });
+    expect(check.now.findings[0]!.depth).toBeCloseTo(whole!.depth!, 4);
+  });
+
   it('keeps what was found when it is broken off, tells what failed, and forgets parts that are gone', () => {
     const { start, orders, answers, ended } = hands();
-    const check = new ClearanceCheck(start);
+    const check = new ClearanceCheck(start, 2);
     check.look(plan, { ...asked, from: 30 }, none);
     expect(orders).toHaveLength(1);
     const { findings } = clearance(plan, orders[0]!.asked);

@@ -28,10 +28,22 @@ export interface ClearanceState {
 
 const NOTHING = { share: null, findings: [], found: null, of: null, failed: null, shown: null };
 
-/** Frames from which on a range is looked at in two halves, side by side. */
-const HALVES_FROM = 16;
+/** Frames of a piece of a range at least: pieces are looked at side by side, as many as there are cores. */
+const PIECE_FRAMES = 8;
+/** Each has the solids of the shot for itself. */
+const PIECES = 8;
 
-interface Half {
+/** Cores of this machine, as far as the browser tells; never fewer than two. */
+const coresHere = (): number => Math.max(2, globalThis.navigator?.hardwareConcurrency ?? 2);
+
+/** Cuts a range of frames into pieces of about the same length; where one ends the next one begins. */
+export function piecesOf(from: number, to: number, cores: number): { from: number; to: number }[] {
+  const count = Math.max(1, Math.min(cores, PIECES, Math.floor((to - from) / PIECE_FRAMES)));
+  const seam = (i: number): number => from + Math.floor(((to - from) * i) / count);
+  return Array.from({ length: count }, (_, i) => ({ from: seam(i), to: seam(i + 1) }));
+}
+
+interface Piece {
   readonly from: number;
   readonly findings: Map<string, Finding>;
   share: number;
@@ -51,7 +63,10 @@ const startWorker: StartWorker = () =>
 export class ClearanceCheck extends Slice<ClearanceState> {
   private workers: ReturnType<StartWorker>[] = [];
 
-  constructor(private readonly start: StartWorker = startWorker) {
+  constructor(
+    private readonly start: StartWorker = startWorker,
+    private readonly cores = coresHere(),
+  ) {
     super({ watched: [], ...NOTHING });
   }
 
@@ -62,62 +77,52 @@ export class ClearanceCheck extends Slice<ClearanceState> {
     { meshes, missing }: { meshes: FileMeshes; missing: number },
   ): void {
     this.end();
-    const { from, to } = asked;
-    const middle = Math.floor((from + to) / 2);
-    const ranges =
-      to - from < HALVES_FROM
-        ? [{ from, to }]
-        : [
-            { from, to: middle },
-            { from: middle, to },
-          ];
-    const halves = ranges.map((range): Half => ({
-      from: range.from,
-      findings: new Map(),
-      share: 0,
-      found: null,
-    }));
+    const ranges = piecesOf(asked.from, asked.to, this.cores);
+    const pieces = ranges.map(({ from }): Piece => ({ from, findings: new Map(), share: 0, found: null }));
     this.set({ ...NOTHING, share: 0, of: { shot: plan.shot, asked, missing } });
     this.workers = ranges.map((range, i) => {
-      const half = halves[i]!;
+      const piece = pieces[i]!;
       const worker = this.start();
-      worker.onmessage = ({ data }: MessageEvent<ClearanceAnswer>) => this.answered(halves, half, data);
+      worker.onmessage = ({ data }: MessageEvent<ClearanceAnswer>) => this.answered(pieces, piece, data);
       worker.onerror = ({ message }) =>
-        this.answered(halves, half, { failed: message || 'It has ended early.' });
+        this.answered(pieces, piece, { failed: message || 'It has ended early.' });
       worker.postMessage({
         shot: plan.shot,
         loudness: plan.loudness,
-        asked: { ...asked, ...range },
+        asked: { ...asked, ...range, pieces: ranges.length },
         meshes,
       } satisfies ClearanceOrder);
       return worker;
     });
   }
 
-  private answered(halves: readonly Half[], half: Half, data: ClearanceAnswer): void {
+  private answered(pieces: readonly Piece[], piece: Piece, data: ClearanceAnswer): void {
     if ('failed' in data) {
       this.end();
       this.set({ share: null, failed: data.failed });
       return;
     }
     if ('found' in data) {
-      half.found = data.found;
-      half.share = 1;
-      for (const finding of data.found.findings) half.findings.set(finding.id, finding);
+      piece.found = data.found;
+      piece.share = 1;
+      for (const finding of data.found.findings) piece.findings.set(finding.id, finding);
     } else {
-      half.share = data.share;
-      for (const finding of data.findings) half.findings.set(finding.id, finding);
+      piece.share = data.share;
+      for (const finding of data.findings) piece.findings.set(finding.id, finding);
     }
-    const [one, other] = halves;
-    if (halves.every(({ found }) => found)) {
-      const found = other ? joined(one!.found!, other.found!, other.from) : one!.found!;
+    const [first, ...others] = pieces;
+    if (pieces.every(({ found }) => found)) {
+      const found = others.reduce(
+        (before, { found: then, from }) => joined(before, then!, from),
+        first!.found!,
+      );
       this.end();
       this.set({ share: null, found, findings: found.findings });
       return;
     }
     this.set({
-      share: halves.reduce((sum, { share }) => sum + share, 0) / halves.length,
-      findings: halves.flatMap(({ findings }) => [...findings.values()]),
+      share: pieces.reduce((sum, { share }) => sum + share, 0) / pieces.length,
+      findings: pieces.flatMap(({ findings }) => [...findings.values()]),
     });
   }
 
