@@ -1,5 +1,6 @@
 import { type BufferGeometry, type Line3, type Matrix4, type Triangle, Vector3 } from 'three';
 import { ExtendedTriangle, MeshBVH, SAH } from 'three-mesh-bvh';
+import { triangleDistance } from './triangle-distance';
 
 /** Two points nearest to one another in the measure of the first surface, and how far apart they are; 0 where they cross. */
 export interface Nearest {
@@ -19,7 +20,9 @@ export const measured = (triangle: ExtendedTriangle): Measured => triangle as un
 
 const [mine, theirs] = [new ExtendedTriangle(), new ExtendedTriangle()];
 const [onMine, onTheirs] = [new Vector3(), new Vector3()];
+const [theirCorners, places] = [new Float64Array(9), new Float64Array(6)];
 const NODE = 6;
+const CORNERS = 9;
 
 /**
  * The boxes of a surface's tree laid out flat, so that two trees can be gone through together for what is nearer than a
@@ -34,6 +37,9 @@ export class BoxTree {
   private readonly right: Int32Array;
   private readonly first: Int32Array;
   private readonly count: Int32Array;
+
+  /** Corners of all triangles, nine numbers each. */
+  private readonly corners: Float64Array;
 
   constructor(readonly geometry: BufferGeometry) {
     this.tree = new MeshBVH(geometry, { targetLeafSize: 1, strategy: SAH });
@@ -61,6 +67,12 @@ export class BoxTree {
         else this.right[parent] = node;
       }
       above[depth] = node++;
+    });
+    const index = geometry.getIndex()!.array;
+    const { array } = geometry.getAttribute('position');
+    this.corners = new Float64Array(index.length * 3);
+    index.forEach((vertex, i) => {
+      for (let axis = 0; axis < 3; axis++) this.corners[i * 3 + axis] = array[vertex * 3 + axis]!;
     });
   }
 
@@ -143,22 +155,47 @@ export class BoxTree {
     a: number,
     other: BoxTree,
     b: number,
-    otherToThis: Matrix4,
+    { elements: m }: Matrix4,
     best: number,
   ): Nearest | null {
     let found: Nearest | null = null;
-    for (let k = 0; k < other.count[b]!; k++) {
-      other.read(theirs, other.first[b]! + k);
-      for (const corner of [theirs.a, theirs.b, theirs.c]) corner.applyMatrix4(otherToThis);
-      theirs.needsUpdate = true;
-      for (let i = 0; i < this.count[a]!; i++) {
-        this.read(mine, this.first[a]! + i);
-        const distance = measured(mine).distanceToTriangle(theirs, onMine, onTheirs);
-        if (distance > best || (found && distance >= found.distance)) continue;
-        found = { distance, a: onMine.toArray(), b: onTheirs.toArray() };
+    let least = best;
+    for (let k = other.first[b]!; k < other.first[b]! + other.count[b]!; k++) {
+      const at = k * CORNERS;
+      for (let corner = 0; corner < CORNERS; corner += 3) {
+        const [x, y, z] = [
+          other.corners[at + corner]!,
+          other.corners[at + corner + 1]!,
+          other.corners[at + corner + 2]!,
+        ];
+        theirCorners[corner] = m[0] * x + m[4] * y + m[8] * z + m[12];
+        theirCorners[corner + 1] = m[1] * x + m[5] * y + m[9] * z + m[13];
+        theirCorners[corner + 2] = m[2] * x + m[6] * y + m[10] * z + m[14];
+      }
+      for (let i = this.first[a]!; i < this.first[a]! + this.count[a]!; i++) {
+        const own = this.corners.subarray(i * CORNERS, (i + 1) * CORNERS);
+        const distance = Math.sqrt(triangleDistance(own, theirCorners, places));
+        if (distance > least || (found && distance >= least)) continue;
+        least = distance;
+        if (distance === 0) this.crossingAt(i);
+        found = {
+          distance,
+          a: [places[0]!, places[1]!, places[2]!],
+          b: [places[3]!, places[4]!, places[5]!],
+        };
       }
     }
     return found;
+  }
+
+  /** Puts a place at which triangle `i` crosses the one that it was measured against into `places`. */
+  private crossingAt(i: number): void {
+    this.read(mine, i);
+    [theirs.a, theirs.b, theirs.c].forEach((corner, k) => corner.fromArray(theirCorners, k * 3));
+    theirs.needsUpdate = true;
+    measured(mine).distanceToTriangle(theirs, onMine, onTheirs);
+    onMine.toArray(places, 0);
+    onTheirs.toArray(places, 3);
   }
 
   private read(out: ExtendedTriangle, triangle: number): void {

@@ -39,7 +39,7 @@ describe('one frame of a shot', () => {
       ['audience', 'film'],
       ['refine', camera, 360, 0.12],
       ['draw', renderer, camera, true, false, undefined],
-      ['over', renderer, camera, 320 / 180],
+      ['over', renderer, camera, 320 / 180, undefined],
     ]);
     // The document's colours are linear light, which three keeps as they are.
     expect(new Color().setRGB(0.1, 0.2, 0.3).equals(sky)).toBe(true);
