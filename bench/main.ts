@@ -1,6 +1,11 @@
+import { Vector3 } from 'three';
+import { ExtendedTriangle } from 'three-mesh-bvh';
+import { clearance } from '../core/clearance';
+import { triangleDistance } from '../core/clearance/triangle-distance';
 import { parseShot, type Part, type Shot } from '../core/document';
 import { compile, Evaluator } from '../core/evaluate';
 import { checkTyped, NameTable } from '../core/formula';
+import { fullRide } from '../demo/full-ride';
 import { benchShot, LINKS, PARTS } from './bench-shot';
 import { seeded } from '../core/testing/seeded';
 import { libraryStack } from './library-stack';
@@ -193,6 +198,43 @@ line(
   `${opening.open!.toFixed(0)} ms, ${opening.json!.toFixed(0)} of it JSON.parse`,
   'under 120 ms',
   opening.open! < 120,
+);
+
+const corners = Array.from({ length: 2000 }, (_, i) =>
+  Float64Array.from(
+    { length: 9 },
+    (_, k) => Math.sin(i * 7.31 + k * 2.17) + (k % 3 === 0 ? (i % 5) * 0.6 : 0),
+  ),
+);
+const triangles = corners.map((at) => {
+  const [a, b, c] = [0, 3, 6].map((k) => new Vector3(at[k], at[k + 1], at[k + 2]));
+  return new ExtendedTriangle(a, b, c);
+});
+const places = new Float64Array(6);
+const distances = race({
+  own: () => {
+    for (let i = 0; i + 1 < corners.length; i++) triangleDistance(corners[i]!, corners[i + 1]!, places);
+  },
+  library: () => {
+    for (let i = 0; i + 1 < triangles.length; i++) triangles[i]!.distanceToTriangle(triangles[i + 1]!);
+  },
+});
+line(
+  'distance of two triangles, against a library of trees of triangles',
+  `${(distances.library! / distances.own!).toFixed(1)} times as fast`,
+  'at least 3',
+  distances.library! / distances.own! >= 3,
+);
+const ride = fullRide();
+const begun = performance.now();
+const from = ride.setup.first + 96;
+clearance(compile(ride), { from, to: from + 24, parts: null, watched: [], pieces: 8 });
+const took = (performance.now() - begun) / 1000;
+line(
+  'clearance of the ride, one of eight pieces side by side',
+  `${took.toFixed(1)} s`,
+  'under 20 s',
+  took < 20,
 );
 
 const gc = (globalThis as { gc?: () => void }).gc;
