@@ -24,6 +24,27 @@ const [theirCorners, places] = [new Float64Array(9), new Float64Array(6)];
 const NODE = 6;
 const CORNERS = 9;
 
+/** Corners that lie so far to one side of a plane lie there for certain, as a share of the numbers that tell it. */
+const CERTAIN = 1e-12;
+
+/** Whether all corners of `q` lie for certain to one side of the plane of `p`: then the two do not meet. */
+function besides(p: Float64Array, q: Float64Array): boolean {
+  const [ax, ay, az] = [p[0]!, p[1]!, p[2]!];
+  const [ux, uy, uz] = [p[3]! - ax, p[4]! - ay, p[5]! - az];
+  const [vx, vy, vz] = [p[6]! - ax, p[7]! - ay, p[8]! - az];
+  const [nx, ny, nz] = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx];
+  const large = Math.abs(nx) + Math.abs(ny) + Math.abs(nz);
+  let side = 0;
+  for (let at = 0; at < 9; at += 3) {
+    const [x, y, z] = [q[at]! - ax, q[at + 1]! - ay, q[at + 2]! - az];
+    const over = x * nx + y * ny + z * nz;
+    if (Math.abs(over) <= CERTAIN * large * (Math.abs(x) + Math.abs(y) + Math.abs(z) + 1)) return false;
+    if (at > 0 && over > 0 !== side > 0) return false;
+    side = over;
+  }
+  return true;
+}
+
 /**
  * The boxes of a surface's tree laid out flat, so that two trees can be gone through together for what is nearer than a
  * distance (Larsen and others, Fast proximity queries with swept sphere volumes, 1999).
@@ -117,6 +138,39 @@ export class BoxTree {
     return found;
   }
 
+  /** Whether the surfaces cross, or touch, with the other one placed by `otherToThis`. */
+  meets(other: BoxTree, otherToThis: Matrix4): boolean {
+    const m = otherToThis.elements;
+    const stack: number[] = [0, 0];
+    while (stack.length > 0) {
+      const b = stack.pop()!;
+      const a = stack.pop()!;
+      if (this.apart(a, other, b, m) > 0) continue;
+      const [leafA, leafB] = [this.left[a] === -1, other.left[b] === -1];
+      if (leafA && leafB) {
+        if (this.leavesMeet(a, other, b, m)) return true;
+      } else if (!leafA && (leafB || this.size(a) >= other.size(b)))
+        stack.push(this.left[a]!, b, this.right[a]!, b);
+      else stack.push(a, other.left[b]!, a, other.right[b]!);
+    }
+    return false;
+  }
+
+  private leavesMeet(a: number, other: BoxTree, b: number, m: readonly number[]): boolean {
+    for (let k = other.first[b]!; k < other.first[b]! + other.count[b]!; k++) {
+      other.place(k, m);
+      for (let i = this.first[a]!; i < this.first[a]! + this.count[a]!; i++) {
+        const own = this.corners.subarray(i * CORNERS, (i + 1) * CORNERS);
+        if (besides(own, theirCorners) || besides(theirCorners, own)) continue;
+        this.read(mine, i);
+        [theirs.a, theirs.b, theirs.c].forEach((corner, at) => corner.fromArray(theirCorners, at * 3));
+        theirs.needsUpdate = true;
+        if (measured(mine).intersectsTriangle(theirs, null, true)) return true;
+      }
+    }
+    return false;
+  }
+
   private size(node: number): number {
     const at = node * NODE + 3;
     return this.boxes[at]! + this.boxes[at + 1]! + this.boxes[at + 2]!;
@@ -161,17 +215,7 @@ export class BoxTree {
     let found: Nearest | null = null;
     let least = best;
     for (let k = other.first[b]!; k < other.first[b]! + other.count[b]!; k++) {
-      const at = k * CORNERS;
-      for (let corner = 0; corner < CORNERS; corner += 3) {
-        const [x, y, z] = [
-          other.corners[at + corner]!,
-          other.corners[at + corner + 1]!,
-          other.corners[at + corner + 2]!,
-        ];
-        theirCorners[corner] = m[0] * x + m[4] * y + m[8] * z + m[12];
-        theirCorners[corner + 1] = m[1] * x + m[5] * y + m[9] * z + m[13];
-        theirCorners[corner + 2] = m[2] * x + m[6] * y + m[10] * z + m[14];
-      }
+      other.place(k, m);
       for (let i = this.first[a]!; i < this.first[a]! + this.count[a]!; i++) {
         const own = this.corners.subarray(i * CORNERS, (i + 1) * CORNERS);
         const distance = Math.sqrt(triangleDistance(own, theirCorners, places));
@@ -186,6 +230,21 @@ export class BoxTree {
       }
     }
     return found;
+  }
+
+  /** Puts triangle `k`, placed by a matrix, into `theirCorners`. */
+  private place(k: number, m: readonly number[]): void {
+    const at = k * CORNERS;
+    for (let corner = 0; corner < CORNERS; corner += 3) {
+      const [x, y, z] = [
+        this.corners[at + corner]!,
+        this.corners[at + corner + 1]!,
+        this.corners[at + corner + 2]!,
+      ];
+      theirCorners[corner] = m[0]! * x + m[4]! * y + m[8]! * z + m[12]!;
+      theirCorners[corner + 1] = m[1]! * x + m[5]! * y + m[9]! * z + m[13]!;
+      theirCorners[corner + 2] = m[2]! * x + m[6]! * y + m[10]! * z + m[14]!;
+    }
   }
 
   /** Puts a place at which triangle `i` crosses the one that it was measured against into `places`. */

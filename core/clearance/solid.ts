@@ -149,7 +149,7 @@ export class Solid {
   touches(other: Solid, otherToThis: Matrix4): boolean {
     if (this.ball !== null || other.ball !== null)
       return (this.roundNearest(other, otherToThis, 0)?.distance ?? Infinity) <= 0;
-    if (this.boxes.tree.intersectsGeometry(other.boxes.geometry, otherToThis)) return true;
+    if (this.boxes.meets(other.boxes, otherToThis)) return true;
     if (this.holds(other.corner().applyMatrix4(otherToThis))) return true;
     return other.holds(this.corner().applyMatrix4(toOther.copy(otherToThis).invert()));
   }
