@@ -24,19 +24,37 @@ const [theirCorners, places] = [new Float64Array(9), new Float64Array(6)];
 const NODE = 6;
 const CORNERS = 9;
 
+/** Takes the triangle in `theirCorners` for the library. */
+function readPlaced(): void {
+  theirs.a.fromArray(theirCorners, 0);
+  theirs.b.fromArray(theirCorners, 3);
+  theirs.c.fromArray(theirCorners, 6);
+  theirs.needsUpdate = true;
+}
+
 /** Corners that lie so far to one side of a plane lie there for certain, as a share of the numbers that tell it. */
 const CERTAIN = 1e-12;
 
 /** Whether all corners of `q` lie for certain to one side of the plane of `p`: then the two do not meet. */
 function besides(p: Float64Array, q: Float64Array): boolean {
-  const [ax, ay, az] = [p[0]!, p[1]!, p[2]!];
-  const [ux, uy, uz] = [p[3]! - ax, p[4]! - ay, p[5]! - az];
-  const [vx, vy, vz] = [p[6]! - ax, p[7]! - ay, p[8]! - az];
-  const [nx, ny, nz] = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx];
+  const ax = p[0]!;
+  const ay = p[1]!;
+  const az = p[2]!;
+  const ux = p[3]! - ax;
+  const uy = p[4]! - ay;
+  const uz = p[5]! - az;
+  const vx = p[6]! - ax;
+  const vy = p[7]! - ay;
+  const vz = p[8]! - az;
+  const nx = uy * vz - uz * vy;
+  const ny = uz * vx - ux * vz;
+  const nz = ux * vy - uy * vx;
   const large = Math.abs(nx) + Math.abs(ny) + Math.abs(nz);
   let side = 0;
   for (let at = 0; at < 9; at += 3) {
-    const [x, y, z] = [q[at]! - ax, q[at + 1]! - ay, q[at + 2]! - az];
+    const x = q[at]! - ax;
+    const y = q[at + 1]! - ay;
+    const z = q[at + 2]! - az;
     const over = x * nx + y * ny + z * nz;
     if (Math.abs(over) <= CERTAIN * large * (Math.abs(x) + Math.abs(y) + Math.abs(z) + 1)) return false;
     if (at > 0 && over > 0 !== side > 0) return false;
@@ -113,7 +131,8 @@ export class BoxTree {
       const b = stack.pop()!;
       const a = stack.pop()!;
       if (bound > best || (found && bound === best)) continue;
-      const [leafA, leafB] = [this.left[a] === -1, other.left[b] === -1];
+      const leafA = this.left[a] === -1;
+      const leafB = other.left[b] === -1;
       if (leafA && leafB) {
         const nearer = this.nearestOf(a, other, b, otherToThis, best);
         if (!nearer) continue;
@@ -146,7 +165,8 @@ export class BoxTree {
       const b = stack.pop()!;
       const a = stack.pop()!;
       if (this.apart(a, other, b, m) > 0) continue;
-      const [leafA, leafB] = [this.left[a] === -1, other.left[b] === -1];
+      const leafA = this.left[a] === -1;
+      const leafB = other.left[b] === -1;
       if (leafA && leafB) {
         if (this.leavesMeet(a, other, b, m)) return true;
       } else if (!leafA && (leafB || this.size(a) >= other.size(b)))
@@ -159,12 +179,15 @@ export class BoxTree {
   private leavesMeet(a: number, other: BoxTree, b: number, m: readonly number[]): boolean {
     for (let k = other.first[b]!; k < other.first[b]! + other.count[b]!; k++) {
       other.place(k, m);
+      let read = false;
       for (let i = this.first[a]!; i < this.first[a]! + this.count[a]!; i++) {
         const own = this.corners.subarray(i * CORNERS, (i + 1) * CORNERS);
         if (besides(own, theirCorners) || besides(theirCorners, own)) continue;
         this.read(mine, i);
-        [theirs.a, theirs.b, theirs.c].forEach((corner, at) => corner.fromArray(theirCorners, at * 3));
-        theirs.needsUpdate = true;
+        if (!read) {
+          read = true;
+          readPlaced();
+        }
         if (measured(mine).intersectsTriangle(theirs, null, true)) return true;
       }
     }
@@ -178,8 +201,10 @@ export class BoxTree {
 
   /** How far apart two boxes are at least: along the axes of the one, and along those of the other. */
   private apart(a: number, other: BoxTree, b: number, m: readonly number[]): number {
-    const [p, q] = [this.boxes, other.boxes];
-    const [i, j] = [a * NODE, b * NODE];
+    const p = this.boxes;
+    const q = other.boxes;
+    const i = a * NODE;
+    const j = b * NODE;
     let mineSum = 0;
     const way0 = m[0]! * q[j]! + m[4]! * q[j + 1]! + m[8]! * q[j + 2]! + m[12]! - p[i]!;
     const way1 = m[1]! * q[j]! + m[5]! * q[j + 1]! + m[9]! * q[j + 2]! + m[13]! - p[i + 1]!;
@@ -236,11 +261,9 @@ export class BoxTree {
   private place(k: number, m: readonly number[]): void {
     const at = k * CORNERS;
     for (let corner = 0; corner < CORNERS; corner += 3) {
-      const [x, y, z] = [
-        this.corners[at + corner]!,
-        this.corners[at + corner + 1]!,
-        this.corners[at + corner + 2]!,
-      ];
+      const x = this.corners[at + corner]!;
+      const y = this.corners[at + corner + 1]!;
+      const z = this.corners[at + corner + 2]!;
       theirCorners[corner] = m[0]! * x + m[4]! * y + m[8]! * z + m[12]!;
       theirCorners[corner + 1] = m[1]! * x + m[5]! * y + m[9]! * z + m[13]!;
       theirCorners[corner + 2] = m[2]! * x + m[6]! * y + m[10]! * z + m[14]!;
@@ -250,8 +273,7 @@ export class BoxTree {
   /** Puts a place at which triangle `i` crosses the one that it was measured against into `places`. */
   private crossingAt(i: number): void {
     this.read(mine, i);
-    [theirs.a, theirs.b, theirs.c].forEach((corner, k) => corner.fromArray(theirCorners, k * 3));
-    theirs.needsUpdate = true;
+    readPlaced();
     measured(mine).distanceToTriangle(theirs, onMine, onTheirs);
     onMine.toArray(places, 0);
     onTheirs.toArray(places, 3);
@@ -260,7 +282,9 @@ export class BoxTree {
   private read(out: ExtendedTriangle, triangle: number): void {
     const index = this.geometry.getIndex()!.array;
     const { array } = this.geometry.getAttribute('position');
-    [out.a, out.b, out.c].forEach((corner, k) => corner.fromArray(array, index[triangle * 3 + k]! * 3));
+    out.a.fromArray(array, index[triangle * 3]! * 3);
+    out.b.fromArray(array, index[triangle * 3 + 1]! * 3);
+    out.c.fromArray(array, index[triangle * 3 + 2]! * 3);
     out.needsUpdate = true;
   }
 }

@@ -7,11 +7,21 @@ const near = new Float64Array(6);
  * @returns the square of their distance
  */
 function stretches(p: Float64Array, a: number, b: number, q: Float64Array, c: number, d: number): number {
-  const [px, py, pz] = [p[a]!, p[a + 1]!, p[a + 2]!];
-  const [qx, qy, qz] = [q[c]!, q[c + 1]!, q[c + 2]!];
-  const [ux, uy, uz] = [p[b]! - px, p[b + 1]! - py, p[b + 2]! - pz];
-  const [vx, vy, vz] = [q[d]! - qx, q[d + 1]! - qy, q[d + 2]! - qz];
-  const [rx, ry, rz] = [px - qx, py - qy, pz - qz];
+  const px = p[a]!;
+  const py = p[a + 1]!;
+  const pz = p[a + 2]!;
+  const qx = q[c]!;
+  const qy = q[c + 1]!;
+  const qz = q[c + 2]!;
+  const ux = p[b]! - px;
+  const uy = p[b + 1]! - py;
+  const uz = p[b + 2]! - pz;
+  const vx = q[d]! - qx;
+  const vy = q[d + 1]! - qy;
+  const vz = q[d + 2]! - qz;
+  const rx = px - qx;
+  const ry = py - qy;
+  const rz = pz - qz;
   const uu = ux * ux + uy * uy + uz * uz;
   const vv = vx * vx + vy * vy + vz * vz;
   const uv = ux * vx + uy * vy + uz * vz;
@@ -26,8 +36,12 @@ function stretches(p: Float64Array, a: number, b: number, q: Float64Array, c: nu
     s = uu > 0 ? (uv * t - ur) / uu : 0;
     s = s < 0 ? 0 : s > 1 ? 1 : s;
   }
-  const [mx, my, mz] = [px + ux * s, py + uy * s, pz + uz * s];
-  const [nx, ny, nz] = [qx + vx * t, qy + vy * t, qz + vz * t];
+  const mx = px + ux * s;
+  const my = py + uy * s;
+  const mz = pz + uz * s;
+  const nx = qx + vx * t;
+  const ny = qy + vy * t;
+  const nz = qz + vz * t;
   near[0] = mx;
   near[1] = my;
   near[2] = mz;
@@ -43,14 +57,24 @@ function stretches(p: Float64Array, a: number, b: number, q: Float64Array, c: nu
  *   side; -2 where the corners lie to both sides
  */
 function overFace(p: Float64Array, q: Float64Array, out: Float64Array, swapped: boolean): number {
-  const [ax, ay, az] = [p[0]!, p[1]!, p[2]!];
-  const [ux, uy, uz] = [p[3]! - ax, p[4]! - ay, p[5]! - az];
-  const [vx, vy, vz] = [p[6]! - ax, p[7]! - ay, p[8]! - az];
-  const [nx, ny, nz] = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx];
+  const ax = p[0]!;
+  const ay = p[1]!;
+  const az = p[2]!;
+  const ux = p[3]! - ax;
+  const uy = p[4]! - ay;
+  const uz = p[5]! - az;
+  const vx = p[6]! - ax;
+  const vy = p[7]! - ay;
+  const vz = p[8]! - az;
+  const nx = uy * vz - uz * vy;
+  const ny = uz * vx - ux * vz;
+  const nz = ux * vy - uy * vx;
   const nn = nx * nx + ny * ny + nz * nz;
   if (nn < 1e-30) return -2;
   const over = (at: number): number => (q[at]! - ax) * nx + (q[at + 1]! - ay) * ny + (q[at + 2]! - az) * nz;
-  const [h0, h1, h2] = [over(0), over(3), over(6)];
+  const h0 = over(0);
+  const h1 = over(3);
+  const h2 = over(6);
   let at: number;
   if (h0 > 0 && h1 > 0 && h2 > 0) at = h0 < h1 ? (h0 < h2 ? 0 : 6) : h1 < h2 ? 3 : 6;
   else if (h0 < 0 && h1 < 0 && h2 < 0) at = h0 > h1 ? (h0 > h2 ? 0 : 6) : h1 > h2 ? 3 : 6;
@@ -59,8 +83,12 @@ function overFace(p: Float64Array, q: Float64Array, out: Float64Array, swapped: 
   // To each side of the face: the same sign all round.
   for (let k = 0; k < 9; k += 3) {
     const n = k === 6 ? 0 : k + 3;
-    const [ex, ey, ez] = [p[n]! - p[k]!, p[n + 1]! - p[k + 1]!, p[n + 2]! - p[k + 2]!];
-    const [wx, wy, wz] = [q[at]! - p[k]!, q[at + 1]! - p[k + 1]!, q[at + 2]! - p[k + 2]!];
+    const ex = p[n]! - p[k]!;
+    const ey = p[n + 1]! - p[k + 1]!;
+    const ez = p[n + 2]! - p[k + 2]!;
+    const wx = q[at]! - p[k]!;
+    const wy = q[at + 1]! - p[k + 1]!;
+    const wz = q[at + 2]! - p[k + 2]!;
     const side = (ey * wz - ez * wy) * nx + (ez * wx - ex * wz) * ny + (ex * wy - ey * wx) * nz;
     if (side < 0) return -1;
   }
@@ -93,7 +121,9 @@ export function triangleDistance(p: Float64Array, q: Float64Array, out: Float64A
       least = distance;
       out.set(near);
       if (distance === 0) return 0;
-      const [wx, wy, wz] = [near[3]! - near[0]!, near[4]! - near[1]!, near[5]! - near[2]!];
+      const wx = near[3]! - near[0]!;
+      const wy = near[4]! - near[1]!;
+      const wz = near[5]! - near[2]!;
       const mine = i === 0 ? 6 : i - 3;
       const theirs = j === 0 ? 6 : j - 3;
       const a = (p[mine]! - near[0]!) * wx + (p[mine + 1]! - near[1]!) * wy + (p[mine + 2]! - near[2]!) * wz;
