@@ -60,7 +60,7 @@ function pushAlong(a: Solid, b: Solid, otherToThis: Matrix4, direction: Vector3,
   const apart = farthest(a, direction) - farthest(b, direction, otherToThis) + EXACT;
   if (best < apart && touches(best)) return best;
   let [inside, free] = [0, Math.min(best, apart)];
-  while (free - inside > EXACT / 4) {
+  while (free - inside > EXACT) {
     const middle = (inside + free) / 2;
     if (touches(middle)) inside = middle;
     else free = middle;
