@@ -3,6 +3,7 @@ import { Link } from 'react-router';
 import { useStore } from 'zustand';
 import { shotsOfReel } from '../../../core/reel';
 import { BackgroundChecks } from '../workbench/checks/background-checks';
+import { CheckProgress } from '../workbench/checks/check-progress';
 import { pageOfProblem } from '../workbench/checks/show-problem';
 import { useReel, useReelSession, useReelShots, useReelSounds } from './reel-session';
 import { ShotsChecks } from './shots-checks';
@@ -49,22 +50,9 @@ function Findings({ checks }: { checks: ShotsChecks }) {
     <section aria-label="Before you start">
       <h3 className="mb-1.5 font-bold">Before you start</h3>
       {at && (
-        <div className="mb-2">
-          <div
-            role="progressbar"
-            aria-label="Checks"
-            aria-valuemin={0}
-            aria-valuemax={100}
-            aria-valuenow={Math.round(at.share * 100)}
-            className="h-1 overflow-hidden rounded bg-line-soft"
-          >
-            <div className="h-full bg-teal" style={{ width: `${at.share * 100}%` }} />
-          </div>
-          <p className="mt-1 text-xs text-ink-2">
-            Checking "{nameOf(at.id)}", shot {ids.indexOf(at.id) + 1} of {ids.length}. You can render before
-            it is done.
-          </p>
-        </div>
+        <CheckProgress share={at.share}>
+          Checking "{nameOf(at.id)}", shot {ids.indexOf(at.id) + 1} of {ids.length}.
+        </CheckProgress>
       )}
       {ids.map((id) => {
         const problems = found[id] ?? [];

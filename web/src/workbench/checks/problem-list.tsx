@@ -2,6 +2,7 @@ import { Dialog } from 'radix-ui';
 import { useEffect, useState, useSyncExternalStore } from 'react';
 import type { Problem } from '../../../../core/check';
 import { useSession, useShot } from '../session';
+import { CheckProgress } from './check-progress';
 import { showProblem } from './show-problem';
 
 /**
@@ -29,22 +30,9 @@ export function ProblemList() {
         It will play as a loop: check its seam
       </label>
       {share !== null && (
-        <div className="mb-2">
-          <div
-            role="progressbar"
-            aria-label="Checks"
-            aria-valuemin={0}
-            aria-valuemax={100}
-            aria-valuenow={Math.round(share * 100)}
-            className="h-1 overflow-hidden rounded bg-line-soft"
-          >
-            <div className="h-full bg-teal" style={{ width: `${share * 100}%` }} />
-          </div>
-          <p className="mt-1 text-xs text-ink-2">
-            Checking frame {Math.min(count, Math.floor(share * (count + 1)) + 1)} of {count}. You can render
-            before it is done.
-          </p>
-        </div>
+        <CheckProgress share={share}>
+          Checking frame {Math.min(count, Math.floor(share * (count + 1)) + 1)} of {count}.
+        </CheckProgress>
       )}
       {failed !== null && (
         <p role="alert" className="mb-2 text-now">
