@@ -21,14 +21,17 @@ import { METRES_PER_UNIT } from '../../../../core/formula';
 import { framesPerSecond } from '../../../../core/time';
 import { describeValue, formatNumber } from '../../shared/format';
 import { goTo, stop } from '../actions/time';
-import { lanesOf, type Lane } from '../keys/lanes';
+import { lanesOf } from '../keys/lanes';
 import { mannerWords } from '../keys/key-words';
 import { useChoice, usePlot, useSession, useShot, useTime } from '../session';
 import { ExactField } from '../shaping/exact-field';
 import { stretchesMeant, stretchesWords } from '../shaping/stretches';
 import { keepTrial, tryOut } from '../shaping/trial';
+import { LaneOptions } from './lane-options';
 import type { Line } from './lines';
-import { exactValue, likelySign, radiusOf, rollingFacts, waysOf } from './rolling';
+import { exactValue } from './rolling';
+import { SlipMeter } from './slip-meter';
+import { readNumber } from './typed-number';
 
 const COMPARED: readonly StretchManner[] = ['hold', 'linear', 'ease-in', 'ease-out', 'ease-in-out'];
 
@@ -38,11 +41,6 @@ function perUnit(spec: ChannelSpec, unit: Setup['unit']): { per: number; sign: s
   if (spec.quantity === 'length') return { per: METRES_PER_UNIT[unit], sign: ` ${unit}` };
   return { per: 1, sign: spec.quantity === 'angle' ? '°' : '' };
 }
-
-const readNumber = (text: string): number | null => {
-  const number = Number(text.replace(',', '.').replace(/[^0-9.+-eE]+$/, ''));
-  return text.trim() !== '' && Number.isFinite(number) ? number : null;
-};
 
 /** Where it is halfway, how fast, whether it closes, whether two agree, and whether it slips. */
 export const Measures = memo(function Measures({ line }: { line: Line }) {
@@ -288,23 +286,6 @@ function SeamMeter({ line }: { line: Line }) {
   );
 }
 
-/** Channels to choose from; not made anew for each picture of a drag. */
-const LaneOptions = memo(function LaneOptions({
-  lanes,
-  but,
-}: {
-  lanes: readonly Pick<Lane, 'address' | 'name'>[];
-  but?: string;
-}) {
-  return lanes
-    .filter((lane) => lane.address !== but)
-    .map((lane) => (
-      <option key={lane.address} value={lane.address}>
-        {lane.name}
-      </option>
-    ));
-});
-
 /** Another channel over this one, and its timing taken over. */
 function Laid({ line }: { line: Line }) {
   const session = useSession();
@@ -406,104 +387,6 @@ function Laid({ line }: { line: Line }) {
           >
             Take over its shape
           </button>
-        </>
-      )}
-    </section>
-  );
-}
-
-/** Worst slip of a wheel that rolls along a way, in millimetres. */
-function SlipMeter({ line }: { line: Line }) {
-  const session = useSession();
-  const plan = useShot((state) => state.plan);
-  const trial = usePlot((state) => state.trial);
-  const rolling = usePlot((state) => state.rolling);
-  const { shot } = plan;
-  const ways = useMemo(() => waysOf(shot, line.address), [shot, line.address]);
-  const all = useMemo(
-    () =>
-      lanesOf(shot)
-        .filter((lane) => channelAt(shot, lane.address)?.spec.quantity === 'length')
-        .map((lane) => lane.address),
-    [shot],
-  );
-  const named = useMemo(
-    () => [...new Set([...ways, ...all])].map((address) => ({ address, name: channelName(shot, address) })),
-    [ways, all, shot],
-  );
-  const facts = useMemo(
-    () =>
-      rolling && named.some(({ address }) => address === rolling.way)
-        ? rollingFacts(plan, trial, line.address, rolling)
-        : null,
-    // The ways follow from the plan.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-    [plan, trial, line.address, rolling],
-  );
-  const { unit } = shot.setup;
-  const per = METRES_PER_UNIT[unit];
-  const choose = (way: string): void => {
-    if (way === '') {
-      session.plot.roll(null);
-      session.plot.show('nothing');
-      return;
-    }
-    const radius = radiusOf(plan, line.address) ?? 0.5;
-    session.plot.roll({ way, radius, sign: likelySign(plan, line.address, way, radius) });
-  };
-  const worst = facts ? Math.abs(facts.worst.slip) * 1000 : 0;
-  return (
-    <section aria-label="Slip">
-      <label className="flex flex-col gap-0.5">
-        <span className="font-semibold text-ink-2">It rolls along</span>
-        <select
-          className="input-field h-[22px] w-full px-1"
-          value={facts ? rolling!.way : ''}
-          onChange={(event) => choose(event.target.value)}
-        >
-          <option value="">nothing</option>
-          <LaneOptions lanes={named} />
-        </select>
-      </label>
-      {facts && rolling && (
-        <>
-          <div className="mt-1 grid grid-cols-2 gap-1">
-            <label className="flex flex-col text-xs text-ink-2">
-              radius
-              <ExactField
-                label="Rolling radius"
-                text={String(Number((rolling.radius / per).toPrecision(9)))}
-                unit={unit}
-                onType={(text) => {
-                  const number = readNumber(text);
-                  if (number === null || number <= 0) return 'A radius above 0 is wanted.';
-                  session.plot.roll({ ...rolling, radius: number * per });
-                  return null;
-                }}
-              />
-            </label>
-            <label className="flex flex-col text-xs text-ink-2">
-              turning
-              <select
-                className="input-field h-[22px] px-1"
-                value={rolling.sign}
-                onChange={(event) =>
-                  session.plot.roll({ ...rolling, sign: event.target.value === '1' ? 1 : -1 })
-                }
-              >
-                <option value="1">with it</option>
-                <option value="-1">against it</option>
-              </select>
-            </label>
-          </div>
-          <p
-            className={`mt-1 rounded-md px-2 py-1 font-semibold ${worst < 0.5 ? 'bg-link-wash text-link' : 'bg-brass-wash text-brass'}`}
-            data-testid="slip"
-          >
-            {worst < 0.05
-              ? 'It rolls without slip'
-              : `Slip at most ${worst.toFixed(worst < 10 ? 2 : 1)} mm, at frame ${facts.worst.frame}`}
-          </p>
         </>
       )}
     </section>
