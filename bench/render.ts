@@ -212,6 +212,6 @@ for (const count of [1, 4]) {
   for (const each of several) await each.stop();
 }
 void db.end();
-cluster.stop();
+await cluster.stop();
 rmSync(folder, { recursive: true, force: true });
 process.exit(0);

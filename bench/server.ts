@@ -174,6 +174,6 @@ try {
 } finally {
   server.kill('SIGTERM');
   await new Promise((resolve) => server.once('exit', resolve));
-  cluster.stop();
+  await cluster.stop();
   rmSync(folder, { recursive: true, force: true });
 }

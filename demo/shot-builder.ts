@@ -254,7 +254,7 @@ export class ShotBuilder {
   recipe(kind: string, roles: Roles, settings: Settings): void {
     this.shot = apply(
       this.shot,
-      applyRecipe(this.shot, RECIPES.get(kind)!, roles, settings, undefined, this.random).change,
+      applyRecipe(this.shot, RECIPES.get(kind)!, roles, settings, { random: this.random }).change,
     );
   }
 

@@ -1,6 +1,7 @@
 import { outlineSchema } from '../core/document/drawing-schema';
-import type { Outline, Shot } from '../core/document';
+import type { Shot } from '../core/document';
 import { apply, takeApart, type TakingApart } from '../core/edit';
+import { pawlOutline, ratchetOutline } from '../core/mechanism';
 import WORDS from './callout-words.json' with { type: 'json' };
 import { lookingAt, ShotBuilder } from './shot-builder';
 
@@ -26,44 +27,6 @@ const ROPE = 0.027;
 const DRUM = 0.34;
 /** Frames: at work, apart, how long a part is on its way, how much later the next one leaves. */
 const [WOUND, LEAVES, ON_ITS_WAY, LATER] = [60, 66, 24, 8] as const;
-
-const drawn = (points: number[]): Outline => [{ letter: 0, outer: points, holes: [] }];
-
-/** A wheel of saw teeth: along each of them it falls from its radius, against the clock, and rises at once. */
-function ratchetOutline(): Outline {
-  const points: number[] = [];
-  const put = (radius: number, turn: number): void => {
-    const angle = 2 * Math.PI * turn;
-    points.push(radius * Math.cos(angle), radius * Math.sin(angle));
-  };
-  const steps = 4;
-  for (let tooth = 0; tooth < RATCHET_TEETH; tooth++)
-    for (let i = 0; i <= steps; i++)
-      put(RATCHET_RADIUS - (TOOTH * i) / steps, (tooth + (i === steps ? 0.999 : i / steps)) / RATCHET_TEETH);
-  return drawn(points);
-}
-
-/** The pawl from its pivot to the tip on its left, arched over the teeth between them. */
-const PAWL_OUTLINE = drawn([
-  -PAWL,
-  0,
-  -0.29,
-  0.075,
-  -0.15,
-  0.075,
-  -0.04,
-  -0.045,
-  0.05,
-  -0.04,
-  0.06,
-  0.05,
-  -0.05,
-  0.1,
-  -0.15,
-  0.145,
-  -0.3,
-  0.14,
-]);
 
 /**
  * The winch of the quay: crank, pinion and wheel wind a rope onto the drum, a pawl clicks over the ratchet. Then it is taken
@@ -144,13 +107,17 @@ export function winch(): Shot {
 
   const ratchet = b.solid(
     'Ratchet',
-    b.shape('outline', { ...flat, depth: 0.08 }, { outline: ratchetOutline() }),
+    b.shape(
+      'outline',
+      { ...flat, depth: 0.08 },
+      { outline: ratchetOutline(RATCHET_TEETH, RATCHET_RADIUS, TOOTH) },
+    ),
     brass,
     { at: [0, AXLE, -OUTSIDE] },
   );
   const pawl = b.solid(
     'Pawl',
-    b.shape('outline', { ...flat, depth: 0.07 }, { outline: PAWL_OUTLINE }),
+    b.shape('outline', { ...flat, depth: 0.07 }, { outline: pawlOutline(PAWL) }),
     iron,
     { at: [PAWL, AXLE + RATCHET_RADIUS - TOOTH, -OUTSIDE] },
   );

@@ -467,9 +467,16 @@ test('play-back keeps the time for ten seconds with a view too slow for each fra
     await new Promise((resolve) => setTimeout(resolve));
     const start = Number(field.value);
     const off: number[] = [];
+    // How long the page stood still at most: on a busy machine a picture takes longer than it was held up for.
+    let [before, longest] = [started, 300];
+    const turn = async (): Promise<number> => {
+      const now = await next();
+      longest = Math.max(longest, now - before);
+      return (before = now);
+    };
     for (let second = 1; second <= 10; second++) {
-      let now = await next();
-      while (now - started < second * 1000) now = await next();
+      let now = await turn();
+      while (now - started < second * 1000) now = await turn();
       // What the page shows once it has drawn for this moment.
       await new Promise((resolve) => setTimeout(resolve));
       const want = first + ((start - first + ((now - started) / 1000) * 24) % length);
@@ -478,10 +485,11 @@ test('play-back keeps the time for ten seconds with a view too slow for each fra
       off.push(Math.min(apart, length - apart));
     }
     clearInterval(slow);
-    return off;
+    return { off, longest };
   });
-  // A picture stands for the 180 ms that the next one takes, and a little; without dropped pictures it would be seconds.
-  for (const frames of away) expect(frames).toBeLessThanOrEqual(24 * 0.3 + 1);
+  // A picture stands for as long as the next one takes; without dropped pictures what is shown would fall back by seconds.
+  for (const frames of away.off) expect(frames).toBeLessThanOrEqual((24 * away.longest) / 1000 + 1);
+  expect(away.longest).toBeLessThan(2000);
 });
 
 test('the panels beside keys and curves scroll with the wheel, and no head of the lanes lies over them', async ({

@@ -16,6 +16,7 @@ import {
   openShot,
   partNamed,
   renameChosen,
+  restingBox,
   type,
   waitDrawn,
   waitKept,
@@ -356,6 +357,72 @@ test('the map shows what drives what in step with the rest, its chains, and the 
   await expect(page.getByTestId('response-facts')).toContainText('least -88.437 °');
   await page.getByLabel('Compare with the formula').fill('Pinon.rotation.z');
   await expect(page.getByRole('alert')).toContainText('Pinon');
+});
+
+test('the map ends at the part that was chosen last, however soon after another', async ({ page }) => {
+  await page.keyboard.press('3');
+  const map = page.getByTestId('links-map');
+  const card = (name: string) => map.locator('.react-flow__node').filter({ hasText: name }).first();
+  await choosePart(page, 'Crank 1');
+  await expect(card('Crank 1')).toBeInViewport({ ratio: 0.3 });
+  await restingBox(card('Crank 1'));
+  await page.getByLabel('Find a part').fill('crank');
+  const rows = page.getByRole('treeitem');
+  const rowOf = (name: string) => rows.filter({ has: page.getByText(name, { exact: true }) }).first();
+  const [near, far] = [await rowOf('Crank 1').elementHandle(), await rowOf('Crank 5').elementHandle()];
+  await page.evaluate(
+    async ([near, far]) => {
+      (far as HTMLElement).click();
+      await new Promise((resolve) => setTimeout(resolve, 60));
+      (near as HTMLElement).click();
+      await new Promise((resolve) => setTimeout(resolve, 700));
+    },
+    [near, far],
+  );
+  await expect(rows.and(page.locator('[aria-selected=true]'))).toContainText('Crank 1');
+  await expect(card('Crank 1')).toBeInViewport({ ratio: 0.3 });
+});
+
+test('a colour is linked in its field, shows what the formula gives, and is set again only when it is unlinked', async ({
+  page,
+}) => {
+  await addPart(page, 'Ball');
+  await renameChosen(page, 'Heat');
+  await addPart(page, 'Ball');
+  await renameChosen(page, 'Lamp');
+  const hex = field(page, 'Lamp colour as hex');
+  await hex.click();
+  await hex.fill('= Heat.scale.y');
+  await hex.press('Enter');
+  // A number is none: the bar says so, and makes a grey of it.
+  await expect(page.getByRole('alert').filter({ hasText: 'a colour belongs here' })).toBeVisible();
+  await page.getByRole('button', { name: 'As a grey' }).click();
+  const bar = page.getByRole('combobox', { name: 'Formula' });
+  await expect(bar).toHaveText('= colour(Heat.scale.y, Heat.scale.y, Heat.scale.y)');
+  await bar.fill('= mix(#000000, Heat.col');
+  await page.getByRole('option', { name: /^colour(?!\.)/ }).click();
+  await expect(bar).toHaveText('= mix(#000000, Heat.colour');
+  await bar.fill('= mix(#203040, #ff3010, Heat.location.x / 1m)');
+  await bar.press('Enter');
+  const swatch = (colour: string) => page.getByRole('button', { name: `Lamp colour: ${colour}` });
+  await expect(swatch('#203040')).toBeVisible();
+  await choosePart(page, 'Heat');
+  await type(page, 'Heat location X', '1');
+  await choosePart(page, 'Lamp');
+  await expect(swatch('#ff3010')).toBeVisible();
+  const shot = await kept(page);
+  const look = shot.parts[partNamed(shot, 'Lamp').id]!.look!;
+  expect(shot.looks[look]!.links.colour!.formula).toBe('mix(#203040, #ff3010, Heat.location.x / 1m)');
+  // What is typed over it is not taken by itself.
+  await hex.fill('#00ff00');
+  await hex.press('Enter');
+  await expect(page.getByRole('alert').filter({ hasText: 'is linked' })).toBeVisible();
+  await page.getByRole('button', { name: 'Unlink it and set #00ff00' }).click();
+  await expect(swatch('#00ff00')).toBeVisible();
+  expect((await kept(page)).looks[look]!.links).toEqual({});
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await expect(swatch('#ff3010')).toBeVisible();
 });
 
 test('a hand reaches for a ball wherever it is put, by a recipe whose bones are named', async ({ page }) => {

@@ -63,6 +63,12 @@ test('a slider is told of over its crank, by the numbers of the handbook, and sa
   const quarter = lines[25]!.split(',').map(Number);
   // At 90 degrees: the root of 9 - 1, and per radian -1 and 0.35355 throws.
   [24, 90, 28.28427125, -10, 3.535533906].forEach((wanted, i) => expect(quarter[i]).toBeCloseTo(wanted, 4));
+  // Round the circle of the crank as well, each of the four.
+  await sheet.getByLabel('Plotted', { exact: true }).selectOption({ label: 'round the circle: speed' });
+  await expect(
+    sheet.getByRole('img', { name: 'speed, plotted round the circle of Crank rotation Z' }),
+  ).toBeVisible();
+  await sheet.getByLabel('Plotted', { exact: true }).selectOption({ label: 'along it' });
   // A place in the report is gone to.
   await speed.getByRole('button').first().click();
   await page.keyboard.press('Escape');
@@ -79,6 +85,12 @@ test('a range that is none is refused, and places in the world are told of', asy
   await sheet.getByLabel('First frame').fill('200');
   await expect(sheet.getByRole('alert')).toContainText('200 to 96 is no range');
   await sheet.getByLabel('First frame').fill('0');
+  // Its path is shown in the view, with its length: a stroke of 20 mm there and back in a turn.
+  await sheet.getByRole('button', { name: 'Show its path in the view' }).click();
+  await expect(sheet).toHaveCount(0);
+  await expect(page.getByTestId('trail-length')).toContainText(/^(39\.\d+|40(\.0)?\d*) mm/);
+  await page.keyboard.press('Shift+w');
+  await sheet.getByLabel('What of it').selectOption({ label: 'in the world along X' });
   await sheet.getByRole('button', { name: /^Leave out/ }).click();
   await expect(sheet.getByText('Add what is to be told of above')).toBeVisible();
 });

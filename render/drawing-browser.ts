@@ -8,6 +8,7 @@ import type { Shot } from '../core/document';
 import type { LoudnessTables } from '../core/evaluate';
 import { LastingError } from './lasting-error';
 import { pngOf, type RawFrame } from './raw-frame';
+import { inSandbox, whyNoBrowser } from './sandbox';
 
 /** Flags that keep Chromium quiet and draw with Mesa where there is no graphics card. */
 const FLAGS = [
@@ -189,7 +190,7 @@ export class DrawingBrowser {
       try {
         browser = await chromium.launch({
           executablePath: CHROMIUM,
-          chromiumSandbox: process.getuid?.() !== 0,
+          chromiumSandbox: inSandbox(process.env, process.getuid?.()),
           args: [...FLAGS, ...drawing],
         });
         const session = await browser.newBrowserCDPSession();
@@ -210,9 +211,7 @@ export class DrawingBrowser {
       }
     }
     server.close();
-    throw new Error(
-      `No browser could be started for drawing. Is Debian's chromium installed? ${String(failure)}`,
-    );
+    throw new Error(whyNoBrowser(failure));
   }
 
   private async ready(): Promise<void> {

@@ -1,5 +1,5 @@
 import { rmSync } from 'node:fs';
-import { checkFiles, ownFileStore } from '../server/files';
+import { checkFiles, checkWritable, ownFileStore } from '../server/files';
 import { openDatabase } from '../server/store/database';
 import { RenderMachine } from './machine';
 import { clearLeftFolders, makeFolder } from './work-folder';
@@ -13,6 +13,7 @@ process.env.TMPDIR = folder;
 const db = openDatabase(url);
 const files = ownFileStore();
 await checkFiles(db, files);
+await checkWritable(files);
 const machine = new RenderMachine(db, files, (line) => process.stderr.write(`${line}\n`));
 await machine.start();
 process.stdout.write(`ready ${machine.name}\n`);

@@ -195,7 +195,7 @@ async function backup(path: string): Promise<void> {
     const { bytes } = await writeBackup(database, path);
     say(`${path}: ${(bytes / 1048576).toFixed(1)} MB.`);
   } finally {
-    cluster?.stop();
+    await cluster?.stop();
   }
 }
 
@@ -227,7 +227,7 @@ async function restore(path: string): Promise<void> {
       `Restored what was written on ${facts.made.slice(0, 16).replace('T', ' ')} UTC by Whirl ${facts.whirl}.`,
     );
   } finally {
-    cluster?.stop();
+    await cluster?.stop();
   }
 }
 

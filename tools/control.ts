@@ -69,7 +69,7 @@ async function stop(): Promise<number> {
   for (const thing of state.things)
     if (thing.name !== 'PostgreSQL' && aliveOf(thing)) await endGroup(thing.pid!);
   const postgres = state.things.find((thing) => thing.name === 'PostgreSQL');
-  if (postgres && aliveOf(postgres)) (await startCluster(base)).stop();
+  if (postgres && aliveOf(postgres)) await (await startCluster(base)).stop();
   forgetState(base);
   say('Whirl has been stopped, with what an earlier start left running.');
   return 0;

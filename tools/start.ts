@@ -73,7 +73,7 @@ async function stop(code: number): Promise<void> {
   if (stopping) return;
   stopping = true;
   await Promise.all(programs.map((program) => program.stop()));
-  database?.stop();
+  await database?.stop();
   forgetState(base);
   process.exit(code);
 }

@@ -15,6 +15,9 @@ const STANDS = 1e-9;
 /** Cosine of the angle by which the axes of two gears side by side may lean. */
 const PARALLEL = 0.999;
 
+/** Shapes whose teeth are seen. */
+const TOOTHED: ReadonlySet<string> = new Set(['gear', 'ring-gear']);
+
 const GEARS: ReadonlySet<string> = new Set(['gear-outer', 'gear-inner', 'train']);
 
 /** Two gears of a recipe: channels that turn them and teeth that they were made for. */
@@ -106,7 +109,7 @@ class GearWatch implements Watch {
     const { shot } = plan;
     const geared = (address: string): boolean => {
       const shape = shot.parts[address.split('/')[0]!]?.shape;
-      return shape ? shot.shapes[shape]!.kind === 'gear' : false;
+      return shape ? TOOTHED.has(shot.shapes[shape]!.kind) : false;
     };
     this.pairs = subjects
       .flatMap((id) => pairsOf(shot, id))
@@ -208,7 +211,7 @@ class GearWatch implements Watch {
     const id = pair.one.split('/')[0]!;
     const { shape } = this.plan.shot.parts[id]!;
     const kind = shape ? this.plan.shot.shapes[shape]?.kind : undefined;
-    if (kind !== 'gear') return;
+    if (!kind || !TOOTHED.has(kind)) return;
     const module = evaluator.number(`${shape}/module`) * this.scaleOf(evaluator, id);
     const axis = unit(axisOf(a, 2));
     const lift = dot(between, axis);

@@ -1,7 +1,15 @@
 import { channelAt, linkOf, ownerOf, splitAddress, tableOf, trackOf, usersOf, type Shot } from '../document';
 import { channelName, standingOf } from '../edit';
 import { addressesOf, Evaluator, formulaReads, momentOf, type Plan } from '../evaluate';
-import { eachNode, interpret, NameTable, textOfLink, type Expression } from '../formula';
+import {
+  COMPONENTS,
+  eachNode,
+  formulasOf,
+  interpret,
+  NameTable,
+  textOfLink,
+  type Expression,
+} from '../formula';
 
 /** Where motion stops, or that it does not. */
 export type StillCode =
@@ -48,6 +56,10 @@ function dependsOn(plan: Plan, address: string): string[] {
   return found;
 }
 
+/** A number that differs for different colours. */
+const brightnessOf = ([red, green, blue]: readonly number[]): number =>
+  0.2126 * red! + 0.7152 * green! + 0.0722 * blue!;
+
 function watch(plan: Plan, addresses: readonly string[]): Watch {
   const { first, last } = plan.shot.setup;
   const count = Math.min(SAMPLES, last - first);
@@ -60,6 +72,7 @@ function watch(plan: Plan, addresses: readonly string[]): Watch {
     evaluator.evaluate(frame);
     for (const [address, list] of values)
       if (channelAt(plan.shot, address)?.spec.kind !== 'colour') list.push(evaluator.number(address));
+      else list.push(brightnessOf(evaluator.colour(address)));
   }
   return { plan, frames, values, evaluator };
 }
@@ -78,15 +91,16 @@ function swallowing(
   const results = new Map<Expression, number[]>();
   for (const frame of seen.frames) {
     seen.evaluator.evaluate(frame);
-    interpret(expression, momentOf(seen.evaluator, address), (node, value) => {
-      const list = results.get(node);
-      if (list) list.push(value);
-      else results.set(node, [value]);
-    });
+    for (const [i, formula] of formulasOf(expression).entries())
+      interpret(formula, momentOf(seen.evaluator, address, COMPONENTS[i]), (node, value) => {
+        const list = results.get(node);
+        if (list) list.push(value);
+        else results.set(node, [value]);
+      });
   }
   let found: { node: Expression; inner: Expression } | null = null;
   eachNode(expression, (node) => {
-    if (found || changes(results.get(node))) return;
+    if (found || node.type === 'colour' || changes(results.get(node))) return;
     let inner: Expression | null = null;
     eachNode(node, (other) => {
       if (other !== node && changes(results.get(other))) inner ??= other;

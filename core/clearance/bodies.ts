@@ -83,6 +83,11 @@ export class Bodies {
     }
   }
 
+  /** World places of all nodes at the moment that was looked at last. */
+  get worldNow(): Float64Array {
+    return this.evaluator.world;
+  }
+
   /**
    * All bodies at a moment.
    * @param moment 64 times the frame, a whole number

@@ -63,6 +63,29 @@ function besides(p: Float64Array, q: Float64Array): boolean {
   return true;
 }
 
+/** Share by which rounding may make a distance from a plane too long. */
+const ROUNDING = 1 + 1e-9;
+
+/** Whether a triangle lies on one side of the plane of another one, all of it farther away than a distance. */
+function beyond(face: Float64Array, from: Float64Array, distance: number): boolean {
+  const [x, y, z] = [face[0]!, face[1]!, face[2]!];
+  const [ax, ay, az] = [face[3]! - x, face[4]! - y, face[5]! - z];
+  const [bx, by, bz] = [face[6]! - x, face[7]! - y, face[8]! - z];
+  const nx = ay * bz - az * by;
+  const ny = az * bx - ax * bz;
+  const nz = ax * by - ay * bx;
+  const first = nx * (from[0]! - x) + ny * (from[1]! - y) + nz * (from[2]! - z);
+  const second = nx * (from[3]! - x) + ny * (from[4]! - y) + nz * (from[5]! - z);
+  const third = nx * (from[6]! - x) + ny * (from[7]! - y) + nz * (from[8]! - z);
+  const least =
+    first > 0 && second > 0 && third > 0
+      ? Math.min(first, second, third)
+      : first < 0 && second < 0 && third < 0
+        ? -Math.max(first, second, third)
+        : 0;
+  return least * least > distance * distance * (nx * nx + ny * ny + nz * nz) * ROUNDING;
+}
+
 /**
  * The boxes of a surface's tree laid out flat, so that two trees can be gone through together for what is nearer than a
  * distance (Larsen and others, Fast proximity queries with swept sphere volumes, 1999).
@@ -243,6 +266,8 @@ export class BoxTree {
       other.place(k, m);
       for (let i = this.first[a]!; i < this.first[a]! + this.count[a]!; i++) {
         const own = this.corners.subarray(i * CORNERS, (i + 1) * CORNERS);
+        // What lies wholly on one side of the other's plane is at least as far away as its nearest corner from there.
+        if (beyond(own, theirCorners, least) || beyond(theirCorners, own, least)) continue;
         const distance = Math.sqrt(triangleDistance(own, theirCorners, places));
         if (distance > least || (found && distance >= least)) continue;
         least = distance;

@@ -97,11 +97,14 @@ export function meantToTouch(shot: Shot): (a: string, b: string) => boolean {
   const word = (a: string, b: string): string => (a < b ? `${a} ${b}` : `${b} ${a}`);
   for (const { a, b } of Object.values(shot.pins)) if (b !== null) joined.add(word(a, b));
   for (const { a, b } of Object.values(shot.contacts)) pairs.add(word(a, b));
-  for (const { kind, parts } of Object.values(shot.recipes)) {
-    const made = Object.values(parts).flat();
+  for (const { kind, parts, built = {} } of Object.values(shot.recipes)) {
+    const each = (list: readonly string[], found: Set<string>): void => {
+      for (const a of list) for (const b of list) if (a !== b) found.add(word(a, b));
+    };
     // A roller or a foot hangs from the follower.
-    const which = kind === 'cam' ? pairs : joined;
-    for (const a of made) for (const b of made) if (a !== b) which.add(word(a, b));
+    each(Object.values(parts).flat(), kind === 'cam' ? pairs : joined);
+    // What a recipe has built was put together by it.
+    each(Object.values(built), joined);
   }
   const above = new Map<string, readonly string[]>();
   const chain = (id: string): readonly string[] => {

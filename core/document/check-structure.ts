@@ -150,7 +150,7 @@ function idsOf(touched: Touched, table: OwnerTable, shot: Shot): string[] {
     .filter((id) => Object.hasOwn(shot[table], id));
 }
 
-const OPTIONS = ['profile', 'outline', 'text', 'mesh'] as const satisfies readonly ShapeOption[];
+const OPTIONS = ['profile', 'outline', 'text', 'pulleys', 'mesh'] as const satisfies readonly ShapeOption[];
 
 /** Sounds, clips and their placements, recipes: names, references and limits. */
 function checkShared(shot: Shot, add: Add, touched?: Touched): void {
@@ -280,12 +280,6 @@ function checkOwner(shot: Shot, table: OwnerTable, id: string, add: Add): void {
         'channel.unknown',
         `${base}/links/${path}`,
         spec ? `"${path}" cannot be linked.` : `There is no channel "${path}" here.`,
-      );
-    else if (spec.kind === 'colour')
-      add(
-        'link.colour',
-        `${base}/links/${path}`,
-        'A colour cannot be linked to a number yet: key it instead.',
       );
   }
 }

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { EASING_NAMES } from '../easing';
 import { AIM_AXES, ROTATION_ORDERS } from '../transform';
-import { ANGLE_LIMIT, PART_KINDS, SHAPE_KINDS } from './channel-table';
+import { ANGLE_LIMIT, LENGTH_LIMIT, PART_KINDS, SHAPE_KINDS } from './channel-table';
 import { calloutSchema, outlineSchema, textSchema } from './drawing-schema';
 import type { SURROUNDINGS, videoSchema } from './picture-schema';
 import { asset, backdropSchema, pictureSchema } from './picture-schema';
@@ -202,6 +202,8 @@ export const partSchema = z.strictObject({
 });
 
 export const PROFILE_LIMIT = 200;
+/** Pulleys that a belt may run round. */
+export const PULLEY_LIMIT = 40;
 export const MESH_FORMATS = ['glb', 'gltf', 'obj', 'stl', 'ply'] as const;
 
 export const shapeSchema = z.strictObject({
@@ -216,6 +218,22 @@ export const shapeSchema = z.strictObject({
   outline: outlineSchema.optional(),
   /** Letterings only: what `outline` was made from. */
   text: textSchema.optional(),
+  /** Belts and chains only: in the order in which they run, x and y of a pulley and its radius; below 0 its back runs on it. */
+  pulleys: z
+    .array(
+      z.tuple([
+        z.number().min(-LENGTH_LIMIT).max(LENGTH_LIMIT),
+        z.number().min(-LENGTH_LIMIT).max(LENGTH_LIMIT),
+        z
+          .number()
+          .min(-LENGTH_LIMIT)
+          .max(LENGTH_LIMIT)
+          .refine((radius) => radius !== 0, { error: 'must not be 0' }),
+      ]),
+    )
+    .min(2)
+    .max(PULLEY_LIMIT)
+    .optional(),
   /** Meshes only: the file and which of its meshes. */
   mesh: z
     .strictObject({
@@ -389,6 +407,8 @@ export const recipeSchema = z.strictObject({
   ),
   /** Addresses of the channels that it linked. */
   driven: z.array(z.string()),
+  /** Parts that it built, by their places in it. */
+  built: z.record(z.string().max(200), id).optional(),
 });
 
 /** Units in which lengths are shown; for flat layers 100 pixels are one metre. */

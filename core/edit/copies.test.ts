@@ -20,7 +20,6 @@ import {
   readersOf,
   removeParts,
   renamePart,
-  repeatValues,
   setAim,
   setLink,
   setLocked,
@@ -177,16 +176,6 @@ describe('poses', () => {
     expect(then.number(`${id['Right arm']}/location.x`)).toBe(-1);
     expect(then.number(`${id['Left arm']}/rotation.z`)).toBe(0);
     expect(then.number(`${id.Body}/rotation.y`)).toBe(-12);
-  });
-
-  it('the first frame is copied to the last', () => {
-    const { shot, id } = build([['Bell', null]]);
-    const turn = `${id.Bell}/rotation.x`;
-    let next = apply(shot, keyChannels(shot, 1, [[turn, 5]], random));
-    next = apply(next, keyChannels(next, 40, [[turn, 80]], random));
-    next = sound(next, repeatValues(next, [turn, `${id.Bell}/location.x`], 1, 96, random));
-    expect(at(next, 96).number(turn)).toBe(5);
-    expect(next.parts[id.Bell!]!.tracks['location.x']).toBeUndefined();
   });
 });
 

@@ -9,7 +9,6 @@ import {
   changeDial,
   copyLink,
   dialReaders,
-  fixLink,
   invert,
   keyChannels,
   removeDial,
@@ -41,7 +40,11 @@ describe('dials', () => {
       const error = compile(again).links[0]!.error!;
       expect(error.message).toContain('not written for the "dial.speed" that is here now');
       expect(error.message).not.toContain('Did you mean');
-      const mended = compile(apply(again, fixLink(again, 'prt_a/rotation.z', error.fixes[0]!)));
+      const { from, to, insert } = error.fixes[0]!;
+      const text = 'dial.speed * 10deg';
+      const mended = compile(
+        apply(again, setLink(again, 'prt_a/rotation.z', text.slice(0, from) + insert + text.slice(to))),
+      );
       expect(mended.links[0]!.error).toBeNull();
     }
   });

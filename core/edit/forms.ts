@@ -1,5 +1,6 @@
 import {
   FRAME_LIMIT,
+  PULLEY_LIMIT,
   shotSchema,
   type Outline,
   type Owner,
@@ -47,6 +48,19 @@ export function setText(shot: Shot, id: string, text: NonNullable<Shape['text']>
   draft.set(['shapes', id, 'text'], text);
   draft.set(['shapes', id, 'outline'], outline);
   return draft.change(`Write "${text.text.slice(0, 30)}"`);
+}
+
+/** Lets a belt or a chain run round other pulleys: x, y and radius of each, in the order in which it runs. */
+export function setPulleys(shot: Shot, id: string, pulleys: NonNullable<Shape['pulleys']>): Change {
+  const { kind } = demandShape(shot, id, ['belt', 'chain']);
+  demand(
+    shapeParts.pulleys,
+    pulleys,
+    `A ${kind} runs round 2 to ${PULLEY_LIMIT} pulleys, each with a radius that is not 0.`,
+  );
+  const draft = new Draft(shot);
+  draft.set(['shapes', id, 'pulleys'], pulleys);
+  return draft.change(`Change the way of the ${kind}`);
 }
 
 /** Gives an outline another drawing, in shares of its size. */

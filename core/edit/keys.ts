@@ -4,7 +4,6 @@ import {
   linkOf,
   PLACE_CHANNELS,
   sortedKeys,
-  splitAddress,
   subtreeOf,
   trackOf,
   type Extend,
@@ -192,15 +191,6 @@ function gapsOf(keys: readonly { id: string; key: Key }[]): Map<string, { left: 
   );
 }
 
-/** Changes the value of one key. */
-export function setKeyValue(shot: Shot, target: KeyAddress, value: Value): Change {
-  demandValue(shot, target.address, value);
-  const draft = new Draft(shot);
-  if (trackOf(shot, target.address)?.keys[target.key])
-    draft.set([...pathOf(target.address, 'tracks'), 'keys', target.key, 'value'], value);
-  return draft.change(`Change a key of ${channelName(shot, target.address)}`);
-}
-
 /**
  * How a stretch may be set: a manner of keys, an easing keyword of CSS, a named easing, or `smooth` for automatic
  * handles.
@@ -286,9 +276,4 @@ export function setExtend(shot: Shot, address: string, side: 'before' | 'after',
   const draft = new Draft(shot);
   if (trackOf(shot, address)) draft.set([...pathOf(address, 'tracks'), side], extend);
   return draft.change(`Set ${channelName(shot, address)} ${side} its keys`);
-}
-
-/** Owner of a key's channel. */
-export function keyOwner(target: KeyAddress): string {
-  return splitAddress(target.address).owner;
 }

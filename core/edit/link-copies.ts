@@ -64,8 +64,7 @@ export function copyLink(shot: Shot, from: string, to: readonly string[], manner
     const { owner, path } = splitAddress(address);
     const spec = channelAt(shot, address)?.spec;
     if (!spec || !ownerOf(shot, owner)) throw new EditRefused(`There is no channel ${path} to link there.`);
-    if (!spec.animatable || spec.kind === 'colour')
-      throw new EditRefused(`${channelName(shot, address)} cannot be linked.`);
+    if (!spec.animatable) throw new EditRefused(`${channelName(shot, address)} cannot be linked.`);
     const refs = Object.fromEntries(
       Object.entries(link.refs).map(([name, id]) => [
         name,

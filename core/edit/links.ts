@@ -1,6 +1,6 @@
 import { channelAt, FORMULA_LIMIT, linkOf, type Shot } from '../document';
 import { askedMoments, compile, MOMENTS_A_FRAME } from '../evaluate';
-import { linkFromText, NameTable, textOfLink, type Fix } from '../formula';
+import { linkFromText, NameTable } from '../formula';
 import { pathOf } from './address-path';
 import { Draft, type Change } from './change';
 import { channelName, EditRefused } from './values';
@@ -22,8 +22,6 @@ export function setLink(shot: Shot, address: string, formula: string | null): Ch
   }
   if (!spec.animatable)
     throw new EditRefused(`${spec.label} describes how the part lies or is built: it cannot be linked.`);
-  if (spec.kind === 'colour')
-    throw new EditRefused(`${spec.label} is a colour: key it, a formula gives one number.`);
   if (formula.length > FORMULA_LIMIT)
     throw new EditRefused(`A formula may have ${FORMULA_LIMIT} characters, this one has ${formula.length}.`);
   draft.set(pathOf(address, 'links'), linkFromText(new NameTable(shot), formula.trim()));
@@ -51,21 +49,4 @@ function leaveRecipes(draft: Draft, address: string): void {
     const driven = recipe.driven.filter((other) => other !== address);
     draft.set(['recipes', id], driven.length > 0 ? { ...recipe, driven } : undefined);
   }
-}
-
-/**
- * Mends a link in error by one of the fixes that came with the error. The fix is a change of the formula's text as it
- * stands in the document; names go on meaning what they meant.
- * @throws EditRefused for a channel without a link
- */
-export function fixLink(shot: Shot, address: string, fix: Fix): Change {
-  const link = linkOf(shot, address);
-  if (!link) throw new EditRefused(`${channelName(shot, address)} has no link to mend.`);
-  const mended = link.formula.slice(0, fix.from) + fix.insert + link.formula.slice(fix.to);
-  const names = new NameTable(shot);
-  // Names that were changed since are written as they are now, before the text is read anew.
-  const fresh = linkFromText(names, textOfLink(names, { formula: mended, refs: link.refs }));
-  const draft = new Draft(shot);
-  draft.set(pathOf(address, 'links'), fresh);
-  return draft.change(`Mend the link of ${channelName(shot, address)}`);
 }

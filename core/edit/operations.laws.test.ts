@@ -37,7 +37,6 @@ import {
   setStretch,
   setValues,
   snapKeys,
-  spreadPhaseOfKeys,
   staggerParts,
   thin,
   unpackPlacement,
@@ -272,9 +271,6 @@ describe('moving keys in time', () => {
     expect(Object.values(trackOf(staggered, 'prt_c/location.x')!.keys).map((key) => key.frame)).toEqual([
       9.4, 17.6,
     ]);
-    const spread = make(shot, spreadPhaseOfKeys(shot, ['prt_a', 'prt_b', 'prt_c'], 9));
-    expect(Object.values(trackOf(spread, 'prt_b/location.x')!.keys)[0]!.frame).toBeCloseTo(4.4, 9);
-    expect(trackOf(spread, 'prt_b/location.x')!.after).toBe('repeat');
     expect(() => scaleKeys(shot, allKeys(shot), 0, 0)).toThrow('above 0');
   });
 });

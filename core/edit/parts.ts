@@ -29,7 +29,7 @@ export interface NewPart {
   readonly rotationOrder?: Part['rotationOrder'];
   readonly values?: Part['values'];
   readonly shape?: Pick<Shape, 'kind' | 'values'> &
-    Partial<Pick<Shape, 'profile' | 'outline' | 'text' | 'mesh'>>;
+    Partial<Pick<Shape, 'profile' | 'outline' | 'text' | 'pulleys' | 'mesh'>>;
   readonly look?: Pick<Look, 'values' | 'pictures' | 'pattern'> & { name?: string };
   /** Of a shot, which one it shows and how. */
   readonly inset?: Inset;

@@ -10,11 +10,10 @@ import {
 } from '../document';
 import type { Evaluator } from '../evaluate';
 import { readsOwn } from '../formula';
-import { Draft, type Change } from './change';
+import type { Change } from './change';
 import { otherSide } from './copies';
 import { keyChannels } from './keys';
-import { curveValue, demandFrame, putKey } from './put-key';
-import { demandValue, EditRefused } from './values';
+import { EditRefused } from './values';
 
 /** Places of parts at a moment, to be put in at another one. */
 export interface Pose {
@@ -179,27 +178,4 @@ export function pastePose(
   });
   const change = keyChannels(shot, frame, entries, random);
   return { ...change, label: mirrored ? 'Paste the pose mirrored' : 'Paste the pose' };
-}
-
-/**
- * Keys what channels have at one frame at another one; channels without keys are left alone.
- * @throws EditRefused where a curve runs beyond what its channel allows
- */
-export function repeatValues(
-  shot: Shot,
-  addresses: readonly string[],
-  from: number,
-  to: number,
-  random?: () => number,
-): Change {
-  demandFrame(to);
-  const draft = new Draft(shot);
-  for (const address of addresses) {
-    const track = trackOf(draft.shot, address);
-    if (!track) continue;
-    const value = curveValue(draft.shot, address, track, from);
-    demandValue(draft.shot, address, value);
-    putKey(draft, address, to, value, random);
-  }
-  return draft.change(`Copy frame ${from} to frame ${to}`);
 }

@@ -178,27 +178,3 @@ export function staggerParts(shot: Shot, ids: readonly string[], frames: number)
     patches: done.flatMap((change) => change.patches),
   };
 }
-
-/**
- * Spreads the phase of repeating keys over parts: part i, in the given order, runs i / n of the period late (or by the
- * given shares). Its channels repeat before and after their keys, so that each is always somewhere in its cycle.
- */
-export function spreadPhaseOfKeys(
-  shot: Shot,
-  ids: readonly string[],
-  period: number,
-  shares: readonly number[] = ids.map((_, i) => i / ids.length),
-): Change {
-  const draft = new Draft(shot);
-  ids.forEach((id, i) => {
-    for (const [path, track] of Object.entries(draft.shot.parts[id]?.tracks ?? {})) {
-      const place = ['parts', id, 'tracks', path];
-      const shift = period * (shares[i] ?? 0);
-      const keys = Object.fromEntries(
-        Object.entries(track.keys).map(([key, entry]) => [key, { ...entry, frame: entry.frame + shift }]),
-      );
-      draft.set(place, { ...track, keys, before: 'repeat', after: 'repeat' });
-    }
-  });
-  return draft.change(`Spread the phase of ${ids.length} parts`);
-}

@@ -3,6 +3,7 @@ import {
   RISE_LIMIT,
   sortedKeys,
   trackOf,
+  channelAt,
   type Blend,
   type Handle,
   type HandleKind,
@@ -166,8 +167,10 @@ export function matchSlope(
   return draft.change(labelFor(shot, targets, 'Match the slope'));
 }
 
-/** Sets how a colour channel blends between its keys. */
+/** Sets how a colour channel blends between its keys. @throws EditRefused for a channel that is no colour */
 export function setBlend(shot: Shot, address: string, blend: Blend): Change {
+  if (channelAt(shot, address)?.spec.kind !== 'colour')
+    throw new EditRefused(`${channelName(shot, address)} is no colour: only colours blend.`);
   const draft = new Draft(shot);
   if (trackOf(shot, address))
     draft.set([...pathOf(address, 'tracks'), 'blend'], blend === 'linear' ? undefined : blend);

@@ -63,6 +63,60 @@ describe('taking apart', () => {
       for (const away of [8, 13.5, 20]) expect(up(46 - away)).toBeCloseTo(up(46 + away), 9);
     });
   });
+  it('they fade and change colour on the way, each at its time, and look as before at home', () => {
+    let shot = blankShot({ last: 200 });
+    const add = (kind: 'solid' | 'hub', name: string, parent: string | null): string => {
+      const made = addPart(
+        shot,
+        kind === 'solid'
+          ? { kind, shape: { kind: 'ball', values: {} }, name, parent }
+          : { kind, name, parent },
+      );
+      shot = apply(shot, made.change);
+      return made.id;
+    };
+    const [drum, frame, standing] = [
+      add('solid', 'Drum', null),
+      add('hub', 'Frame', null),
+      add('solid', 'Post', null),
+    ];
+    const [rivet, twin] = [add('solid', 'Rivet', frame), add('solid', 'Twin rivet', frame)];
+    // One look for all three: what travels must not colour what stands.
+    const paint = shot.parts[drum]!.look!;
+    const parts = { ...shot.parts };
+    for (const id of [rivet, twin, standing]) parts[id] = { ...parts[id]!, look: paint };
+    shot = { ...shot, parts };
+    const options = { ...OPTIONS, parts: [drum, frame], opacity: 0.2, colour: [0.8, 0.1, 0] as const };
+    const change = takeApart(shot, options);
+    const apart = apply(shot, change);
+    expect(apply(apart, invert(change))).toEqual(shot);
+    // Parts that travel together go on sharing a look.
+    expect(apart.parts[twin]!.look).toBe(apart.parts[rivet]!.look);
+    expect(new Set([drum, rivet, standing].map((id) => apart.parts[id]!.look)).size).toBe(3);
+    const evaluator = new Evaluator(compile(apart));
+    const seen = (id: string, frame: number): number[] => {
+      evaluator.evaluate(frame);
+      return [evaluator.number(`${id}/opacity`), ...evaluator.colour(`${apart.parts[id]!.look!}/colour`)];
+    };
+    const paintNow = new Evaluator(compile(shot));
+    paintNow.evaluate(1);
+    const home = [1, ...paintNow.colour(`${paint}/colour`)];
+    const close = (numbers: readonly number[]) => numbers.map((x) => expect.closeTo(x, 9) as number);
+    for (const [id, later] of [
+      [drum, 0],
+      [rivet, 5],
+      [twin, 5],
+    ] as const) {
+      expect(seen(id, 10 + later)).toEqual(close(home));
+      expect(seen(id, 30 + later)).toEqual(close([0.2, 0.8, 0.1, 0]));
+      expect(seen(id, 47)).toEqual(close([0.2, 0.8, 0.1, 0]));
+      expect(seen(id, 120)).toEqual(close(home));
+    }
+    for (const frame of [10, 40, 120]) expect(seen(standing, frame)).toEqual(close(home));
+    expect(() => takeApart(shot, { ...options, opacity: 2 })).toThrow('from 0 to 1');
+    const linked = apply(shot, setLink(shot, `${paint}/colour`, '#102030'));
+    expect(() => takeApart(linked, options)).toThrow('is linked');
+  });
   it('all at once, and back without a stay', () => {
     const { shot, ids } = scene();
     const apart = apply(shot, takeApart(shot, { ...OPTIONS, parts: ids, stagger: 0, back: 0 }));

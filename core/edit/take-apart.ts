@@ -1,21 +1,49 @@
-import { linkOf, RANGE_LIMIT, sortedKeys, trackOf, type Shot } from '../document';
+import {
+  channelAt,
+  linkOf,
+  RANGE_LIMIT,
+  sortedKeys,
+  subtreeOf,
+  trackOf,
+  usersOf,
+  type Shot,
+  type Value,
+} from '../document';
 import { compile, Evaluator } from '../evaluate';
 import { identity, invert, transformPoint, type Affine } from '../transform';
 import { Draft, type Change } from './change';
+import { makeOwn } from './copies';
 import { setStretch, type StretchManner } from './keys';
 import { putKey } from './put-key';
 import { channelName, EditRefused } from './values';
 
 type Triple = readonly [number, number, number];
 
-/** Where parts go: along an axis of the world, each along an axis of its own, or away from their common middle. */
-export const WAYS_APART = ['x', '-x', 'y', '-y', 'z', '-z', 'own x', 'own y', 'own z', 'out'] as const;
+/**
+ * Where parts go: along an axis of the world, each along an axis of its own, away from their common middle, or each where it
+ * is free, which has to be found first.
+ */
+export const WAYS_APART = [
+  'x',
+  '-x',
+  'y',
+  '-y',
+  'z',
+  '-z',
+  'own x',
+  'own y',
+  'own z',
+  'out',
+  'free',
+] as const;
 export type WayApart = (typeof WAYS_APART)[number];
 
 export interface TakingApart {
   /** Parts in the order in which they leave. */
   readonly parts: readonly string[];
   readonly way: WayApart;
+  /** Where each part is free, directions of the world of length 1, by part. */
+  readonly free?: Readonly<Record<string, Triple>>;
   /** How far the first part goes, and by how much further each that follows, metres of the world. */
   readonly distance: number;
   readonly more: number;
@@ -26,7 +54,13 @@ export interface TakingApart {
   readonly manner: StretchManner;
   /** Frames for which all stay apart before they come back, the last that left first; null where they stay. */
   readonly back: number | null;
+  /** What they fade to on their way, 0 to 1; null where they stay as they are. */
+  readonly opacity?: number | null;
+  /** Colour that their looks take on their way; null where they keep theirs. */
+  readonly colour?: Colour | null;
 }
+
+type Colour = readonly [number, number, number];
 
 /** Frames at which a part leaves and has arrived, and leaves and has arrived on the way back. */
 export interface Journey {
@@ -48,7 +82,8 @@ export function journeysOf({ parts, first, length, stagger, back }: TakingApart)
 }
 
 /**
- * Lets parts travel out one after another, and back again in mirror, as keys of their location like any others.
+ * Lets parts travel out one after another, and back again in mirror, as keys of their location like any others; they, and
+ * what hangs below them, can fade and change colour on the way.
  * @throws EditRefused where there is no part, a part hangs below another one of them, a location is linked, on a path, or
  *   keyed behind the frame at which it leaves, or times and lengths are out of range
  */
@@ -59,28 +94,40 @@ export function takeApart(shot: Shot, options: TakingApart, random?: () => numbe
   const middle = middleOf(evaluator, options.parts);
   const draft = new Draft(shot);
   const stretches: { address: string; key: string }[] = [];
-  journeysOf(options).forEach(({ part, out, back }, i) => {
+  /** Keys a channel at home, away and home again, as the part travels; holds while it is away. */
+  const journey = (address: string, { out, back }: Journey, home: Value, away: Value): void => {
+    demandFree(draft.shot, address, out[0]);
+    const put = (at: number, value: Value): string => putKey(draft, address, at, value, random);
+    const leaves = put(out[0], home);
+    put(out[1], away);
+    stretches.push({ address, key: leaves });
+    if (!back) return;
+    const returns = back[0] > out[1] ? put(back[0], away) : keyIdAt(draft.shot, address, out[1]);
+    put(back[1], home);
+    stretches.push({ address, key: returns });
+  };
+  journeysOf(options).forEach((way, i) => {
+    const { part, out } = way;
     const { frame, world } = framesOf(shot, evaluator, part);
-    const way = directionOf(options.way, pivotIn(evaluator, world, part), middle, world);
+    const direction =
+      options.way === 'free'
+        ? (options.free?.[part] ?? unknownWay(shot, part))
+        : directionOf(options.way, pivotIn(evaluator, world, part), middle, world);
     const distance = options.distance + options.more * i;
-    const moved = turnedBack(frame, [way[0] * distance, way[1] * distance, way[2] * distance]);
+    const moved = turnedBack(frame, [
+      direction[0] * distance,
+      direction[1] * distance,
+      direction[2] * distance,
+    ]);
     evaluator.evaluate(out[0]);
     AXIS_KEYS.forEach((axis, k) => {
       // Less than a thousandth of a millimetre is rounding.
       if (Math.abs(moved[k]!) < 1e-6) return;
       const address = `${part}/location.${axis}`;
-      demandFree(shot, address, out[0]);
       const home = evaluator.number(address);
-      const put = (at: number, value: number): string => putKey(draft, address, at, value, random);
-      const leaves = put(out[0], home);
-      put(out[1], home + moved[k]!);
-      stretches.push({ address, key: leaves });
-      if (!back) return;
-      const returns =
-        back[0] > out[1] ? put(back[0], home + moved[k]!) : keyIdAt(draft.shot, address, out[1]);
-      put(back[1], home);
-      stretches.push({ address, key: returns });
+      journey(address, way, home, home + moved[k]!);
     });
+    dress(draft, evaluator, way, options, journey, random);
     evaluator.evaluate(options.first);
   });
   for (const { path, after } of setStretch(draft.shot, stretches, options.manner).patches)
@@ -89,11 +136,42 @@ export function takeApart(shot: Shot, options: TakingApart, random?: () => numbe
   return draft.change(`Take ${count === 1 ? shot.parts[options.parts[0]!]!.name : `${count} parts`} apart`);
 }
 
+/**
+ * Lets a part, and what hangs below it, fade and change colour while it travels. Looks that others have, too, become its
+ * own first; parts of it that share one go on sharing it.
+ */
+function dress(
+  draft: Draft,
+  evaluator: Evaluator,
+  way: Journey,
+  { opacity = null, colour = null }: TakingApart,
+  journey: (address: string, way: Journey, home: Value, away: Value) => void,
+  random?: () => number,
+): void {
+  const ids = subtreeOf(draft.shot, way.part);
+  for (const fades of ids.map((id) => `${id}/opacity`))
+    if (opacity !== null && channelAt(draft.shot, fades))
+      journey(fades, way, evaluator.number(fades), opacity);
+  if (colour === null) return;
+  for (const look of new Set(ids.flatMap((id) => draft.shot.parts[id]!.look ?? []))) {
+    const users = usersOf(draft.shot, look);
+    const mine = users.filter((id) => ids.includes(id));
+    const home = evaluator.colour(`${look}/colour`);
+    if (mine.length < users.length) {
+      const [first, ...others] = mine;
+      for (const { path, after } of makeOwn(draft.shot, first!, 'look', random).patches)
+        draft.set(path, after);
+      for (const id of others) draft.set(['parts', id, 'look'], draft.shot.parts[first!]!.look);
+    }
+    journey(`${draft.shot.parts[mine[0]!]!.look!}/colour`, way, home, [colour[0], colour[1], colour[2]]);
+  }
+}
+
 const keyIdAt = (shot: Shot, address: string, frame: number): string =>
   sortedKeys(trackOf(shot, address)!).find(({ key }) => Math.abs(key.frame - frame) < 1e-9)!.id;
 
 function demand(shot: Shot, options: TakingApart): void {
-  const { parts, length, stagger, back, first } = options;
+  const { parts, length, stagger, back, first, opacity = null } = options;
   if (parts.length === 0) throw new EditRefused('Choose the parts that are to travel out.');
   for (const id of parts) {
     if (!shot.parts[id]) throw new EditRefused('One of the parts is no longer in the shot.');
@@ -111,6 +189,8 @@ function demand(shot: Shot, options: TakingApart): void {
     throw new EditRefused(`The next part may leave 0 to ${RANGE_LIMIT} frames later, not ${stagger}.`);
   if (back !== null && (!(back >= 0) || back > RANGE_LIMIT))
     throw new EditRefused(`Parts may stay apart for 0 to ${RANGE_LIMIT} frames, not ${back}.`);
+  if (opacity !== null && !(opacity >= 0 && opacity <= 1))
+    throw new EditRefused(`Parts may fade to an opacity from 0 to 1, not ${opacity}.`);
   if (!Number.isFinite(first)) throw new EditRefused('The first frame is no number.');
 }
 
@@ -151,8 +231,12 @@ function middleOf(evaluator: Evaluator, parts: readonly string[]): Triple {
   return [sum[0]!, sum[1]!, sum[2]!];
 }
 
+function unknownWay(shot: Shot, part: string): never {
+  throw new EditRefused(`Where ${shot.parts[part]!.name} is free has not been found yet.`);
+}
+
 /** Direction of length 1 in the world. What stands in the middle goes up. */
-function directionOf(way: WayApart, pivot: Triple, middle: Triple, world: Affine): Triple {
+function directionOf(way: Exclude<WayApart, 'free'>, pivot: Triple, middle: Triple, world: Affine): Triple {
   const unit = ([x, y, z]: Triple): Triple => {
     const length = Math.sqrt(x * x + y * y + z * z);
     return length > 1e-9 ? [x / length, y / length, z / length] : [0, 1, 0];

@@ -1,4 +1,5 @@
 import {
+  childrenOf,
   freeName,
   LOOK_CHANNELS,
   NAME_LIMIT,
@@ -134,10 +135,31 @@ export function unpackCopies(
     writePlaces(draft, hub, frames, rows.places[k]!, ORIGIN, random);
     writeShown(draft, hub, frames, rows.there[k]!, random);
     for (const child of own) draft.set(['parts', child, 'parent'], hub);
+    for (const child of own) nameOuter(draft, child, k);
     if (!plain[k]) bakeLooks(draft, own, frames, rows.looks[k]!, k === 0, random);
     return hub;
   });
   return { change: draft.change(`Turn the copies of ${repeat.name} into parts`), ids: hubs };
+}
+
+/** What repeats inside a copy read of the repeat that is unpacked, which copy of it they are in, becomes a number. */
+function nameOuter(draft: Draft, id: string, copy: number): void {
+  const part = draft.shot.parts[id]!;
+  if (part.kind !== 'repeat') {
+    for (const child of childrenOf(draft.shot, id)) nameOuter(draft, child, copy);
+    return;
+  }
+  for (const [path, link] of Object.entries(part.links)) {
+    const formula = link.formula
+      .split(/("[^"]*")/)
+      .map((piece) =>
+        piece.startsWith('"')
+          ? piece
+          : piece.replace(/(?<![\p{L}\p{N}_.])outer(?![\p{L}\p{N}_.])/gu, String(copy)),
+      )
+      .join('');
+    if (formula !== link.formula) draft.set(['parts', id, 'links', path], { ...link, formula });
+  }
 }
 
 function take(draft: Draft, change: Change): void {

@@ -8,7 +8,15 @@ export const MOMENTS_A_FRAME = 500_000;
 
 /** How many moments of the channel asked for each kind looks at; what runs from the first frame
  * is remembered from frame to frame. */
-const LOOKS: Record<ProbeKind, number> = { at: 1, speed: 2, travel: 4, gone: 8, follow: 8, since: 12 };
+const LOOKS: Record<ProbeKind, number> = {
+  at: 1,
+  speed: 2,
+  travel: 4,
+  gone: 8,
+  follow: 8,
+  since: 12,
+  ratchet: 4,
+};
 const COPY_PATHS: ReadonlySet<string> = new Set(COPY_CHANNELS.map((spec) => spec.path));
 
 /** Copies of a repeat, those of the repeats above it counted too, as they are stored. */

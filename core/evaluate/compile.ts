@@ -62,7 +62,8 @@ export function compile(shot: Shot, loudness: LoudnessTables = {}, before: Plan 
 /** Numbers of a plan that nothing uses: those of what has been removed since it was first made. */
 function wasteOf(plan: Plan): number {
   const { temporaries, constants } = plan.memory;
-  const slots = CLOCK_SLOTS + temporaries + plan.slots.taken + plan.links.length + constants.size;
+  const own = plan.links.reduce((sum, { width }) => sum + width, 0);
+  const slots = CLOCK_SLOTS + temporaries + plan.slots.taken + own + constants.size;
   const keys = plan.keyed.reduce((sum, { room }) => sum + room, 0);
   return plan.slotCount - slots + Math.max(0, plan.tracks.length - 2 * keys);
 }
@@ -235,8 +236,10 @@ class PlanBuilder {
 
   private link(address: string, spec: ChannelSpec, link: Link, owner: Owner): PlannedLink {
     const stored = owner.values[spec.path] ?? spec.initial;
-    const ownSlot = this.before?.linkOf.get(address)?.ownSlot ?? this.numbers.reserve(1);
-    this.numbers.set(ownSlot, typeof stored === 'number' ? stored : stored[0]);
+    const width = spec.kind === 'colour' ? 3 : 1;
+    const ownSlot = this.before?.linkOf.get(address)?.ownSlot ?? this.numbers.reserve(width);
+    if (typeof stored === 'number') this.numbers.set(ownSlot, stored);
+    else stored.forEach((component, i) => this.numbers.set(ownSlot + i, component));
     const known = this.before?.errors.get(address);
     // An error can rest on any name there is; where none has changed it stands.
     const was = known?.link === link && this.since!.sameNames ? known.error : null;
@@ -248,6 +251,7 @@ class PlanBuilder {
       address,
       slot: this.slots.get(address)!,
       ownSlot,
+      width,
       expression: checked.ok ? checked.expression : null,
       error: checked.ok ? null : checked.error,
       fit: fitOf(spec),
@@ -437,8 +441,15 @@ class PlanBuilder {
         [...needs.parts].map((id) => this.nodeOf.get(id)!),
       ),
     };
-    const slot = ofOwn ? this.baseSlot(own) : this.slots.get(address)!;
-    const { kind, spring } = node;
-    return { kind, ...(spring ? { spring } : {}), slot, sub, reads: [...reads.addresses] };
+    const { kind, spring, pitch, component = 0 } = node;
+    const slot = (ofOwn ? this.baseSlot(own) : this.slots.get(address)!) + component;
+    return {
+      kind,
+      ...(spring ? { spring } : {}),
+      ...(pitch ? { pitch } : {}),
+      slot,
+      sub,
+      reads: [...reads.addresses],
+    };
   }
 }

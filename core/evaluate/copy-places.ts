@@ -170,13 +170,16 @@ export class CopyPlaces {
     if (found.version === this.version) return found;
     found.version = this.version;
     const { node } = this.plan.repeats[repeat]!;
-    const { count, place, look } = this.now.copies[repeat]!;
+    const { count, blocks, place, look } = this.now.copies[repeat]!;
+    const around = this.plan.nodeWithin[node]!;
+    const outerRow = around < 0 ? 1 : this.now.copies[around]!.count;
     const outer = this.plan.nodeWithin[node]! >= 0 ? this.of(node) : null;
     const outerCount = outer ? outer.count : 1;
     reserve(found, Math.min(count * outerCount, COPIES_IN_ALL));
     for (let k = 0; k < outerCount; k++)
       for (let i = 0; i < count && k * count + i < found.count; i++) {
         const at = k * count + i;
+        const own = blocks === 1 ? i : Math.min(k % outerRow, blocks - 1) * count + i;
         if (outer)
           multiplyAt(
             found.matrices,
@@ -184,7 +187,7 @@ export class CopyPlaces {
             outer.matrices,
             k * MATRIX_SIZE,
             place,
-            i * MATRIX_SIZE,
+            own * MATRIX_SIZE,
           );
         else
           multiplyAt(
@@ -193,12 +196,12 @@ export class CopyPlaces {
             this.now.world,
             node * MATRIX_SIZE,
             place,
-            i * MATRIX_SIZE,
+            own * MATRIX_SIZE,
           );
         for (let c = 0; c < COPY_LOOK_SIZE; c++) {
-          const own = look[i * COPY_LOOK_SIZE + c]!;
+          const mine = look[own * COPY_LOOK_SIZE + c]!;
           const above = outer ? outer.looks[k * COPY_LOOK_SIZE + c]! : c === 1 ? 0 : 1;
-          found.looks[at * COPY_LOOK_SIZE + c] = c === 1 ? own + above : own * above;
+          found.looks[at * COPY_LOOK_SIZE + c] = c === 1 ? mine + above : mine * above;
         }
       }
     return found;

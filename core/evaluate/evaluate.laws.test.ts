@@ -67,6 +67,7 @@ describe('laws of evaluation', () => {
       options: 0,
       pinned: 0,
       reached: 0,
+      colours: 0,
     };
     fc.assert(
       fc.property(randomShot, frames, (shot, list) => {
@@ -79,6 +80,7 @@ describe('laws of evaluation', () => {
         seen.phases += plan.phases.length > 1 ? 1 : 0;
         seen.options += plan.follows.length + plan.nodeAim.filter((aim) => aim).length;
         seen.pinned += plan.pinned.length;
+        seen.colours += plan.order.filter(({ width }) => width === 3).length;
         const evaluator = new Evaluator(plan);
         for (const frame of list) {
           evaluator.evaluate(frame);

@@ -1,9 +1,10 @@
 import type { Shot } from '../document';
+import type { Component } from '../formula';
 import { linearFromOklabAt } from '../math';
 import { CopyPlaces, type Instances } from './copy-places';
 import { CurvesPass } from './curves-pass';
 import { MATRIX_SIZE, placeNodes, type Instant } from './node-place';
-import { Numbers, showLayer } from './numbers';
+import { holdOwn, Numbers, showLayer } from './numbers';
 import type { Plan } from './plan';
 import { Probing } from './probing';
 import { run } from './program';
@@ -76,7 +77,7 @@ export class Evaluator {
     for (let i = 0; i < plan.oklab.length; i++) linearFromOklabAt(values, plan.oklab[i]!);
     for (let i = 0; i < plan.layers.length; i++) showLayer(now, plan.layers[i]!, frame);
     for (let i = 0; i < this.overrides.length; i++) values[this.overrides[i]![0]] = this.overrides[i]![1];
-    for (let i = 0; i < plan.held.length; i++) values[plan.held[i]!.slot] = values[plan.held[i]!.ownSlot]!;
+    for (let i = 0; i < plan.held.length; i++) holdOwn(values, plan.held[i]!);
     for (let i = 0; i < plan.phases.length; i++) {
       const phase = plan.phases[i]!;
       this.runLinks(phase.linkFrom, phase.linkTo);
@@ -109,10 +110,16 @@ export class Evaluator {
     return slot === undefined ? NaN : this.values[slot]!;
   }
 
-  /** The channel's value without its link. */
-  own(address: string): number {
-    const link = this.plan.linkOf.get(address);
-    return link ? this.values[link.ownSlot]! : this.number(address);
+  /** As `number`, of a component of a colour. */
+  component(address: string, component: Component): number {
+    const slot = this.plan.slots.get(address);
+    return slot === undefined ? NaN : this.values[slot + component]!;
+  }
+
+  /** The channel's value without its link; a component of it for a colour. */
+  own(address: string, component: Component = 0): number {
+    const slot = this.plan.linkOf.get(address)?.ownSlot ?? this.plan.slots.get(address);
+    return slot === undefined ? NaN : this.values[slot + component]!;
   }
 
   /** Linear colour of a colour channel. */

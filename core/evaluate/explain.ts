@@ -1,24 +1,34 @@
-import { childrenOf, interpret, type Expression, type FormulaError, type Moment } from '../formula';
+import {
+  childrenOf,
+  formulasOf,
+  interpret,
+  type Component,
+  type Expression,
+  type FormulaError,
+  type Moment,
+} from '../formula';
 import type { Shot } from '../document';
 import { orderOfSolution } from '../mechanism';
 import type { Evaluator } from './evaluator';
 import { CLOCK_SLOT } from './plan';
 
-/** The moment that an evaluator last worked out, as a formula of one channel sees it. */
-export function momentOf(evaluator: Evaluator, address: string): Moment {
+/** The moment that an evaluator last worked out, as the formula of a channel, or of a component of a colour, sees it. */
+export function momentOf(evaluator: Evaluator, address: string, component: Component = 0): Moment {
   const { plan, instant } = evaluator;
   return {
-    own: evaluator.own(address),
+    own: evaluator.own(address, component),
     clock: (name) => evaluator.values[CLOCK_SLOT[name]]!,
-    channel: (other) => evaluator.number(other),
-    probe: (kind, other, frame, spring) => {
-      const slot = other === null ? plan.linkOf.get(address)?.ownSlot : plan.slots.get(other);
+    channel: (other, part) => evaluator.component(other, part),
+    probe: (kind, other, frame, { spring, pitch, component: part = 0 }) => {
+      const first = other === null ? plan.linkOf.get(address)?.ownSlot : plan.slots.get(other);
+      const slot = first === undefined ? NaN : first + part;
       const index = plan.probes.findIndex(
         (probe) =>
           probe.kind === kind &&
           probe.slot === slot &&
           probe.spring?.stiffness === spring?.stiffness &&
-          probe.spring?.damping === spring?.damping,
+          probe.spring?.damping === spring?.damping &&
+          probe.pitch === pitch,
       );
       return index < 0 ? NaN : instant.probe(index, frame);
     },
@@ -51,10 +61,15 @@ export function explainFailure(evaluator: Evaluator, address: string): FormulaEr
   const link = evaluator.plan.linkOf.get(address);
   if (!link) return null;
   if (!link.expression) return link.error;
-  const values = new Map<Expression, number>();
-  interpret(link.expression, momentOf(evaluator, address), (node, result) => values.set(node, result));
-  const culprit = firstWithout(link.expression, values);
-  return culprit && failureOf(culprit, values, evaluator.frame, evaluator.plan.shot);
+  for (const [i, formula] of formulasOf(link.expression).entries()) {
+    const values = new Map<Expression, number>();
+    interpret(formula, momentOf(evaluator, address, i as Component), (node, result) =>
+      values.set(node, result),
+    );
+    const culprit = firstWithout(formula, values);
+    if (culprit) return failureOf(culprit, values, evaluator.frame, evaluator.plan.shot);
+  }
+  return null;
 }
 
 /** The innermost sub-formula without a number that leaves the whole one without; `null` where the whole has one. */

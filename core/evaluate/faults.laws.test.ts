@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
-import { eachNode, FUNCTIONS } from '../formula';
+import { eachNode, FUNCTIONS, HSL_COMPONENT } from '../formula';
 import { randomLoudness, randomShot } from '../testing/random-shot';
 import { compile, Evaluator, Reference, type Plan } from './index';
 import { KERNELS } from './kernels';
@@ -17,7 +17,7 @@ interface Fault {
 const off = (value: number): number => value + (Math.abs(value) + 1) * 1e-12;
 
 function inFunction(name: string): Fault {
-  const spec = FUNCTIONS.get(name)!;
+  const spec = name === 'hsl' ? HSL_COMPONENT : FUNCTIONS.get(name)!;
   return {
     name,
     what: 'result a little off where it is called',
@@ -134,6 +134,7 @@ const SPECIAL: readonly Fault[] = [
   probed('travel', 'at'),
   probed('gone', 'travel'),
   probed('since', 'at'),
+  probed('ratchet', 'at'),
   {
     name: 'follow',
     what: 'spring a little stiffer',
@@ -175,6 +176,40 @@ const SPECIAL: readonly Fault[] = [
         : null,
   },
 ];
+const COLOURS: readonly Fault[] = [
+  {
+    name: 'colour',
+    what: 'red given for blue',
+    put: (plan) => {
+      const code = plan.code.slice();
+      let found = false;
+      for (let p = STRIDE; p < code.length; p += STRIDE)
+        if (code[p] === OP.LINK3) {
+          // Blue is put beside the others right before.
+          code[p - STRIDE + 2] = code[p + 2]!;
+          found = true;
+        }
+      return found ? { ...plan, code } : null;
+    },
+  },
+  {
+    name: 'colour at another moment',
+    what: 'green asked for red',
+    put: (plan) => {
+      const colours = plan.probes.filter(({ slot }) =>
+        plan.probes.some((other) => other.kind === 'at' && other.slot === slot + 1),
+      );
+      return colours.length === 0
+        ? null
+        : {
+            ...plan,
+            probes: plan.probes.map((probe) =>
+              colours.includes(probe) ? { ...probe, slot: probe.slot + 1 } : probe,
+            ),
+          };
+    },
+  },
+];
 const PINNED: Fault = {
   name: 'pinned',
   what: 'x given for y',
@@ -206,11 +241,12 @@ const OPERATORS: readonly Fault[] = [
   swapped('/', OP.DIV, 1, 2),
 ];
 
-const named = new Set([...OWN_OPS, ...SPECIAL].flatMap(({ name }) => name.split(', ')));
+const named = new Set([...OWN_OPS, ...SPECIAL, ...COLOURS].flatMap(({ name }) => name.split(', ')));
 const FAULTS: readonly Fault[] = [
   ...[...FUNCTIONS.keys()].filter((name) => !named.has(name)).map(inFunction),
   ...OWN_OPS,
   ...SPECIAL,
+  ...COLOURS,
   PINNED,
   ...OPERATORS,
 ];
@@ -219,7 +255,9 @@ function differs(plan: Plan, frame: number): boolean {
   const reference = new Reference(plan.shot, frame, randomLoudness);
   const evaluator = new Evaluator(plan);
   evaluator.evaluate(frame);
-  return plan.order.some(({ address }) => !Object.is(evaluator.number(address), reference.value(address)[0]));
+  return plan.order.some(({ address, slot }) =>
+    reference.value(address).some((number, i) => !Object.is(evaluator.values[slot + i], number)),
+  );
 }
 
 it('the random documents find a fault in every function and operator', () => {

@@ -1,3 +1,4 @@
+import { COPIES_IN_ALL } from '../document';
 import type { PathMeasure } from '../transform';
 import {
   aimRotation,
@@ -13,7 +14,7 @@ import {
   ROTATION_ORDERS,
   turnAboutPivot,
 } from '../transform';
-import { CLOCK_INDEX, type Plan, type PlannedRepeat } from './plan';
+import { CLOCK_INDEX, CLOCK_OUTER, type Plan, type PlannedRepeat } from './plan';
 import { run, type Machine } from './program';
 
 /** Numbers per world matrix. */
@@ -25,6 +26,8 @@ const COPY_PLACE_SIZE = 9;
 /** The copies of one repeat: where they stand in its own measure, and their share of the look. */
 export interface Copies {
   count: number;
+  /** Copies of the repeat around it for which its own ones differ, block after block; 1 where they are all the same. */
+  blocks: number;
   place: Float64Array;
   look: Float64Array;
   /** 1 for each per-copy link that gives no number for any copy. */
@@ -273,32 +276,43 @@ export function transformTo(
 /**
  * Works out the copies of a repeat: copy i stands i steps away (row, stack) or at the i-th of equal angles about y
  * (ring), then its own per-copy place comes on top. Per-copy links run once for each copy, the first copy last, so that
- * the channels end with its values.
+ * the channels end with its values; where they tell the copies of the repeat around it apart, once for each of those, too.
  */
 function placeCopies(instant: Instant, index: number, repeat: PlannedRepeat): void {
   const { plan, values, world } = instant;
   const copies = instant.copies[index]!;
   const count = values[repeat.copiesSlot]!;
   copies.count = count;
-  if (copies.place.length < count * MATRIX_SIZE) {
-    copies.place = new Float64Array(count * MATRIX_SIZE);
-    copies.look = new Float64Array(count * COPY_LOOK_SIZE);
+  // Where there are too many copies in all the last ones are left out.
+  copies.blocks =
+    repeat.outerSlot < 0 || count === 0
+      ? 1
+      : Math.max(1, Math.min(values[repeat.outerSlot]!, Math.ceil(COPIES_IN_ALL / count)));
+  const whole = count * copies.blocks;
+  if (copies.place.length < whole * MATRIX_SIZE) {
+    copies.place = new Float64Array(whole * MATRIX_SIZE);
+    copies.look = new Float64Array(whole * COPY_LOOK_SIZE);
   }
   steps(values, repeat, copies, count);
+  for (let block = 1; block < copies.blocks; block++)
+    copies.place.copyWithin(block * count * MATRIX_SIZE, 0, count * MATRIX_SIZE);
   for (let k = 0; k < repeat.links.length; k++) copies.failed[k] = 0;
-  for (let i = count - 1; i >= 0; i--) {
-    values[CLOCK_INDEX] = i;
+  for (let at = whole - 1; at >= 0; at--) {
+    const block = copies.blocks === 1 ? 0 : Math.floor(at / count);
+    values[CLOCK_OUTER] = block;
+    values[CLOCK_INDEX] = at - block * count;
     for (let k = 0; k < repeat.links.length; k++) {
       run(plan, repeat.links[k]!, repeat.links[k]! + 1, instant);
       copies.failed[k]! |= instant.failed[repeat.links[k]!]!;
     }
     for (let k = 0; k < COPY_PLACE_SIZE; k++) copyPlace[k] = values[repeat.copyBase + k]!;
     composeLocal(local, 0, copyPlace, 0, 'XYZ');
-    multiplyAt(copies.place, i * MATRIX_SIZE, copies.place, i * MATRIX_SIZE, local, 0);
+    multiplyAt(copies.place, at * MATRIX_SIZE, copies.place, at * MATRIX_SIZE, local, 0);
     for (let k = 0; k < COPY_LOOK_SIZE; k++)
-      copies.look[i * COPY_LOOK_SIZE + k] = values[repeat.copyBase + COPY_PLACE_SIZE + k]!;
+      copies.look[at * COPY_LOOK_SIZE + k] = values[repeat.copyBase + COPY_PLACE_SIZE + k]!;
   }
   values[CLOCK_INDEX] = 0;
+  values[CLOCK_OUTER] = 0;
   for (let k = 0; k < repeat.links.length; k++) instant.failed[repeat.links[k]!] = copies.failed[k]!;
   const inner = (plan.nodes.length + index) * MATRIX_SIZE;
   multiplyAt(world, inner, world, repeat.node * MATRIX_SIZE, copies.place, 0);

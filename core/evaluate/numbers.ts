@@ -14,7 +14,14 @@ import {
   type Instant,
 } from './node-place';
 import { PinnedNumbers } from './pinned-numbers';
-import { CLOCK_FRAME, CLOCK_PROGRESS, CLOCK_TIME, type LayeredChannel, type Plan } from './plan';
+import {
+  CLOCK_FRAME,
+  CLOCK_PROGRESS,
+  CLOCK_TIME,
+  type LayeredChannel,
+  type Plan,
+  type PlannedLink,
+} from './plan';
 import { shareOf, showingValue, type Showing } from './showing';
 
 /** Who answers what a formula asks of other moments. */
@@ -50,6 +57,7 @@ export class Numbers implements Instant {
     this.points = plan.follows.map((follow) => new Float64Array(follow.points.length * 3).fill(NaN));
     this.copies = plan.repeats.map(({ links }) => ({
       count: 0,
+      blocks: 1,
       place: new Float64Array(0),
       look: new Float64Array(0),
       failed: new Uint8Array(links.length),
@@ -109,6 +117,11 @@ export class Numbers implements Instant {
     const table = this.plan.loudness[sound];
     return levelAt(table, secondsInFile(piece, seconds, table), low, high);
   }
+}
+
+/** Gives a channel whose link is out of force its value without it. */
+export function holdOwn(values: Float64Array, { slot, ownSlot, width }: PlannedLink): void {
+  for (let i = 0; i < width; i++) values[slot + i] = values[ownSlot + i]!;
 }
 
 /**

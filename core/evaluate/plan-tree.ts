@@ -1,4 +1,5 @@
 import { COPY_CHANNELS, PLACE_CHANNELS, type Part, type Shot } from '../document';
+import { readsOuter } from '../formula';
 import { ROTATION_ORDERS } from '../transform';
 import type { Plan, PlannedAim, PlannedFollow, PlannedLink, PlannedRepeat } from './plan';
 import { pathPoints } from './reads';
@@ -147,12 +148,22 @@ export function planTree(
   };
 }
 
+/** The repeat below which a part hangs nearest, or `null`. */
+function repeatAround(shot: Shot, id: string): string | null {
+  for (let up = shot.parts[id]!.parent; up !== null; up = shot.parts[up]?.parent ?? null)
+    if (shot.parts[up]?.kind === 'repeat') return up;
+  return null;
+}
+
 function planRepeat({ shot, slots, order }: TreeInput, id: string, node: number): PlannedRepeat {
   const part = shot.parts[id]!;
   const step = part.repeat?.step ?? null;
   const hub = step !== null && shot.parts[step]?.parent === id ? step : null;
   const slot = (path: string): number => slots.at(id, path)!.slot;
   const copies = new Set(COPY_CHANNELS.map((spec) => `${id}/${spec.path}`));
+  const links = order.flatMap((link, i) => (copies.has(link.address) ? [i] : []));
+  const around = repeatAround(shot, id);
+  const tells = links.some((i) => order[i]!.expression !== null && readsOuter(order[i]!.expression));
   return {
     node,
     pattern: part.repeat?.pattern ?? 'row',
@@ -162,6 +173,7 @@ function planRepeat({ shot, slots, order }: TreeInput, id: string, node: number)
     gapSlot: slot('gap'),
     spanSlot: slot('span'),
     copyBase: slot(COPY_CHANNELS[0]!.path),
-    links: order.flatMap((link, i) => (copies.has(link.address) ? [i] : [])),
+    links,
+    outerSlot: around !== null && tells ? slots.at(around, 'copies')!.slot : -1,
   };
 }

@@ -20,12 +20,15 @@ export const CLOCK_TIME = 1;
 export const CLOCK_PROGRESS = 2;
 /** Number of the copy of a repeat that is being worked out, from 0. */
 export const CLOCK_INDEX = 3;
-export const CLOCK_SLOTS = 4;
+/** The same of the repeat around it. */
+export const CLOCK_OUTER = 4;
+export const CLOCK_SLOTS = 5;
 export const CLOCK_SLOT = {
   frame: CLOCK_FRAME,
   time: CLOCK_TIME,
   progress: CLOCK_PROGRESS,
   index: CLOCK_INDEX,
+  outer: CLOCK_OUTER,
 } as const;
 
 /** One keyed component: where its value goes and how it is fitted. */
@@ -68,7 +71,10 @@ export interface LayeredChannel {
 export interface PlannedLink {
   readonly address: string;
   readonly slot: number;
+  /** First slot of its value without the link. */
   readonly ownSlot: number;
+  /** Numbers that it gives: 3 for a colour. */
+  readonly width: 1 | 3;
   readonly expression: Expression | null;
   readonly error: FormulaError | null;
   readonly fit: number;
@@ -97,7 +103,9 @@ export interface Probe {
   readonly kind: ProbeKind;
   /** Of a spring that follows. */
   readonly spring?: Spring;
-  /** Slot of the answer in the numbers of that moment. */
+  /** Of a ratchet, the angle from one tooth to the next in degrees. */
+  readonly pitch?: number;
+  /** Slot of the answer in the numbers of that moment: the component of a colour that is asked. */
   readonly slot: number;
   readonly sub: SubPlan;
   /** Every channel whose change can change the answer, at whatever frame. */
@@ -137,6 +145,8 @@ export interface PlannedRepeat {
   readonly copyBase: number;
   /** Numbers, in `order`, of the links of per-copy channels. */
   readonly links: readonly number[];
+  /** Slot of the count of the repeat around it, where a link tells its copies apart; -1 where none does. */
+  readonly outerSlot: number;
 }
 
 /** What a plan hands on to the next one, so that only what an edit touches is made anew. */

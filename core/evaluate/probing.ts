@@ -3,14 +3,14 @@ import { linearFromOklabAt } from '../math';
 import { askedMoments, MOMENTS_A_FRAME } from './asked-moments';
 import { constrain } from './constrain';
 import { placeNode } from './node-place';
-import { Numbers, showLayer, type Asked } from './numbers';
+import { holdOwn, Numbers, showLayer, type Asked } from './numbers';
 import type { Plan, Probe } from './plan';
 import { run } from './program';
 import { Running } from './running';
 
 /** Step in frames over which a speed is measured to either side; a power of two, so that it divides exactly. */
 const SPEED_STEP = 1 / 64;
-const RUNS: ReadonlySet<Probe['kind']> = new Set(['gone', 'follow', 'since']);
+const RUNS: ReadonlySet<Probe['kind']> = new Set(['gone', 'follow', 'since', 'ratchet']);
 /** Remembered answers of one probe. */
 const MEMORY = 64;
 
@@ -95,7 +95,7 @@ export class Probing implements Asked {
     }
     for (let i = 0; i < sub.oklab.length; i++) linearFromOklabAt(values, sub.oklab[i]!);
     for (let i = 0; i < sub.layers.length; i++) showLayer(then, sub.layers[i]!, frame);
-    for (let i = 0; i < sub.held.length; i++) values[sub.held[i]!.slot] = values[sub.held[i]!.ownSlot]!;
+    for (let i = 0; i < sub.held.length; i++) holdOwn(values, sub.held[i]!);
     for (let p = 0; p < sub.phases.length; p++) {
       const { links, nodes } = sub.phases[p]!;
       for (let i = 0; i < links.length; i++) run(plan, links[i]!, links[i]! + 1, then);

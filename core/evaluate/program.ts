@@ -1,4 +1,11 @@
-import { childrenOf, floorMod, type Expression, type FunctionSpec } from '../formula';
+import {
+  childrenOf,
+  COMPONENTS,
+  floorMod,
+  type ClockName,
+  type Expression,
+  type FunctionSpec,
+} from '../formula';
 import { pow, sinCosDeg } from '../math';
 import { constrain, FIT_PLAIN } from './constrain';
 import { KERNELS, type Kernel } from './kernels';
@@ -42,6 +49,8 @@ export const OP = {
   LEVEL: 31,
   KERNEL: 32,
   PINNED: 33,
+  /** Ends the link of a colour, whose components lie side by side: all three, or the channel's own value. */
+  LINK3: 34,
 } as const;
 
 const OP_OF_BINARY = {
@@ -74,7 +83,7 @@ type Special = Extract<Expression, { type: 'probe' | 'measure' | 'level' | 'pinn
 /** Slots of the numbers that a formula can reach, and numbers of what it asks of the shot. */
 export interface SlotMap {
   channel(address: string): number;
-  clock(name: 'frame' | 'time' | 'progress' | 'index'): number;
+  clock(name: ClockName): number;
   constant(value: number): number;
   /** First of `count` temporary slots in a row, `offset` temporaries after the start. */
   temporary(offset: number, count: number): number;
@@ -148,14 +157,22 @@ export class ProgramBuilder {
     private readonly calls: CallTable,
   ) {}
 
-  /** The instructions of one link: formula, then the end that writes the channel. */
+  /** The instructions of one link: formula, or three for a colour, then the end that writes the channel. */
   segment(expression: Expression, link: { address: string; slot: number; ownSlot: number }): Segment {
     this.code = [];
     this.used = 0;
     this.special = false;
     this.address = link.address;
-    const result = this.emit(expression, link.ownSlot);
-    this.push(OP.LINK, link.slot, result, link.ownSlot);
+    if (expression.type === 'colour') {
+      const first = this.temporaries(3);
+      const mark = this.used;
+      for (const component of COMPONENTS) {
+        const made = this.emit(expression.components[component], link.ownSlot + component);
+        this.push(OP.MOVE, first + component, made);
+        this.used = mark;
+      }
+      this.push(OP.LINK3, link.slot, first, link.ownSlot);
+    } else this.push(OP.LINK, link.slot, this.emit(expression, link.ownSlot), link.ownSlot);
     return { code: Int32Array.from(this.code), special: this.special };
   }
 
@@ -175,7 +192,7 @@ export class ProgramBuilder {
       case 'constant':
         return this.slots.constant(node.value);
       case 'channel':
-        return this.slots.channel(node.address);
+        return this.slots.channel(node.address) + (node.component ?? 0);
       case 'own':
         return own;
       case 'clock':
@@ -224,6 +241,8 @@ export class ProgramBuilder {
         return this.push(OP.PINNED, dst, this.specialOf(node));
       case 'level':
         return this.push(OP.LEVEL, dst, this.specialOf(node), a, b);
+      case 'colour':
+        throw new Error('A colour stands inside a formula.');
     }
   }
 
@@ -463,7 +482,24 @@ export function run(program: Program, first: number, last: number, machine: Mach
       case OP.LEVEL:
         v[dst] = machine.level(code[p + 2]!, v[code[p + 3]!]!, v[code[p + 4]!]!);
         break;
+      case OP.LINK3:
+        linkColour(program, v, failed, p);
+        break;
     }
+  }
+}
+
+/** As the end of a link of one number, for three that stand or fall together. */
+function linkColour({ code, fit, min, max }: Program, v: Float64Array, failed: Uint8Array, p: number): void {
+  const dst = code[p + 1]!;
+  const made = code[p + 2]!;
+  const index = code[p + 4]!;
+  const sound = v[made]! - v[made]! + (v[made + 1]! - v[made + 1]!) + (v[made + 2]! - v[made + 2]!) === 0;
+  failed[index] = sound ? 0 : 1;
+  const from = sound ? made : code[p + 3]!;
+  for (let c = 0; c < 3; c++) {
+    const value = v[from + c]!;
+    v[dst + c] = sound ? constrain(value, fit[index]!, min[index]!, max[index]!) : value;
   }
 }
 

@@ -48,14 +48,16 @@ function makeReaders(plan: Plan): Readers {
     }
   };
   const probeOf = new Map(plan.probes.map((probe) => [`${probe.kind} ${probe.slot}`, probe]));
+  const widthOf = (address: string): number => (plan.slots.specOf(address)?.kind === 'colour' ? 3 : 1);
   /** Notes that a step reads all that the formula of a link does. */
   const formula = (link: PlannedLink, step: number): void => {
     const expression = link.expression!;
     push(ofSlot, link.ownSlot, step);
     add(readsOfLink(shot, expression), step);
     for (const { kind, address } of formulaReads(expression).then) {
-      const asked = address === null ? link.ownSlot : plan.slots.get(address);
-      for (const read of probeOf.get(`${kind} ${asked}`)?.reads ?? []) push(ofHistory, read, step);
+      const asked = address === null ? link.ownSlot : plan.slots.get(address)!;
+      for (let c = 0; c < widthOf(address ?? link.address); c++)
+        for (const read of probeOf.get(`${kind} ${asked + c}`)?.reads ?? []) push(ofHistory, read, step);
     }
   };
   const links = plan.order.length;

@@ -17,12 +17,13 @@ import {
   partsMeasured,
   readChain,
   valueOfPose,
+  type Component,
   type Expression,
   type Linkage,
   type Spring,
 } from '../formula';
 import { linearFromOklabAt } from '../math';
-import { LinkageMotion, springStep } from '../mechanism';
+import { LinkageMotion, ratchetStep, springStep } from '../mechanism';
 import { secondsAt } from '../time';
 import {
   aimRotation,
@@ -82,9 +83,12 @@ export class Reference {
     return found;
   }
 
-  /** Numbers of a channel: one, or three for a colour. `index` is the copy for which a per-copy channel is asked. */
-  value(address: string, index = 0): number[] {
-    const key = `${address}#${index}`;
+  /**
+   * Numbers of a channel: one, or three for a colour.
+   * @param index copy for which a per-copy channel is asked @param outer copy of the repeat around it
+   */
+  value(address: string, index = 0, outer = 0): number[] {
+    const key = `${address}#${index}#${outer}`;
     const known = this.memo.get(key);
     if (known) return known;
     const channel = channelAt(this.shot, address)!;
@@ -92,15 +96,25 @@ export class Reference {
     const expression = this.expressionOf(address);
     let result = own;
     if (expression && !this.readsItself(`c:${address}`)) {
-      const number = this.compute(address, expression, own[0]!, index);
-      if (Number.isFinite(number))
-        result = [constrain(number, fitOf(channel.spec), channel.spec.min, channel.spec.max)];
+      const { spec } = channel;
+      const numbers =
+        expression.type === 'colour'
+          ? expression.components.map((each, i) => this.compute(address, each, own[i]!, index, outer))
+          : [this.compute(address, expression, own[0]!, index, outer)];
+      if (numbers.every(Number.isFinite))
+        result = numbers.map((number) => constrain(number, fitOf(spec), spec.min, spec.max));
     }
     this.memo.set(key, result);
     return result;
   }
 
-  private compute(address: string, expression: Expression, own: number, index: number): number {
+  private compute(
+    address: string,
+    expression: Expression,
+    own: number,
+    index: number,
+    outer: number,
+  ): number {
     const { setup } = this.shot;
     const { owner } = splitAddress(address);
     return interpret(expression, {
@@ -108,20 +122,21 @@ export class Reference {
       clock: (name) => {
         if (name === 'frame') return this.frame;
         if (name === 'index') return index;
+        if (name === 'outer') return outer;
         if (name === 'time') return secondsAt(this.frame, setup.first, setup.rate);
         return setup.last === setup.first ? 0 : (this.frame - setup.first) / (setup.last - setup.first);
       },
       // Channels worked out per copy are those of the same copy.
-      channel: (other) => this.value(other, other.startsWith(`${owner}/copy.`) ? index : 0)[0]!,
-      probe: (kind, other, frame, spring) => {
+      channel: (other, part) => this.ofCopy(owner, other, part, index, outer),
+      probe: (kind, other, frame, { spring, pitch, component = 0 }) => {
         if (!Number.isFinite(frame)) return NaN;
         const at = (when: number): number =>
-          other === null ? this.then(when).own(address)[0]! : this.then(when).value(other)[0]!;
+          (other === null ? this.then(when).own(address) : this.then(when).value(other))[component]!;
         if (kind === 'at') return at(frame);
         if (kind === 'speed')
           return ((at(frame + 1 / 64) - at(frame - 1 / 64)) / (2 / 64)) * (setup.rate.num / setup.rate.den);
-        if (kind === 'gone' || kind === 'follow' || kind === 'since')
-          return this.runs(kind, at, frame, spring);
+        if (kind === 'gone' || kind === 'follow' || kind === 'since' || kind === 'ratchet')
+          return this.runs(kind, at, frame, spring, pitch);
         if (!(frame > setup.first)) return 0;
         const whole = Math.floor(frame - setup.first);
         let sum = 0;
@@ -176,14 +191,16 @@ export class Reference {
 
   /** What is made of all values from the first frame to another, in quarters of a frame. */
   private runs(
-    kind: 'gone' | 'follow' | 'since',
+    kind: 'gone' | 'follow' | 'since' | 'ratchet',
     at: (frame: number) => number,
     frame: number,
     spring?: Spring,
+    pitch?: number,
   ): number {
     const { first, rate } = this.shot.setup;
     const perSecond = rate.num / rate.den;
-    if (frame < first) return { gone: () => 0, since: () => -1, follow: () => at(frame) }[kind]();
+    if (frame < first)
+      return { gone: () => 0, since: () => -1, follow: () => at(frame), ratchet: () => at(frame) }[kind]();
     const moments: number[] = [];
     for (let k = 0; first + k / 4 < frame; k++) moments.push(first + k / 4);
     moments.push(frame);
@@ -203,6 +220,11 @@ export class Reference {
         },
         { place: at(first), speed: 0 },
       ).place;
+    if (kind === 'ratchet')
+      return steps.reduce((state, { end }) => ratchetStep(state, at(end), pitch!), {
+        turn: at(first),
+        behind: 0,
+      }).turn;
     const halve = (low: number, high: number, times: number): number => {
       const middle = (low + high) / 2;
       if (times === 0) return high;
@@ -410,7 +432,15 @@ export class Reference {
     return this.shot.parts[partId]!.kind === 'repeat' ? multiply(world, this.copyPlaces(partId)[0]!) : world;
   }
 
-  private copyPlaces(repeat: string): Affine[] {
+  /** Number of a channel that the link of a copy of a repeat reads: of per-copy ones, that of the same copy. */
+  private ofCopy(repeat: string, address: string, part: Component, index: number, outer: number): number {
+    return (address.startsWith(`${repeat}/copy.`) ? this.value(address, index, outer) : this.value(address))[
+      part
+    ]!;
+  }
+
+  /** @param outer copy of the repeat around it */
+  private copyPlaces(repeat: string, outer = 0): Affine[] {
     const part = this.shot.parts[repeat]!;
     const count = this.value(`${repeat}/copies`)[0]!;
     const pattern = part.repeat?.pattern ?? 'row';
@@ -432,7 +462,7 @@ export class Reference {
     return places.map((place, i) => {
       const numbers = new Float64Array(15);
       COPY_CHANNELS.slice(0, 9).forEach((spec, k) => {
-        numbers[k] = this.value(`${repeat}/${spec.path}`, i)[0]!;
+        numbers[k] = this.value(`${repeat}/${spec.path}`, i, outer)[0]!;
       });
       const own = new Float64Array(12);
       composeLocal(own, 0, numbers, 0, 'XYZ');
@@ -469,7 +499,9 @@ export class Reference {
   private frameIn(partId: string, chosen: ReadonlyMap<string, number>): Affine {
     const world = this.inCopy(partId, chosen);
     if (this.shot.parts[partId]!.kind !== 'repeat') return world;
-    return multiply(world, this.copyPlaces(partId)[chosen.get(partId) ?? 0]!);
+    const [around] = this.repeatsAbove(partId);
+    const outer = around === undefined ? 0 : (chosen.get(around) ?? 0);
+    return multiply(world, this.copyPlaces(partId, outer)[chosen.get(partId) ?? 0]!);
   }
 
   private pivotIn(partId: string, chosen: ReadonlyMap<string, number>): number[] {
@@ -495,7 +527,9 @@ export class Reference {
         Array.from({ length: count }, (_, i) => ({
           chosen: new Map([...chosen, [repeat, i]]),
           look: COPY_CHANNELS.slice(9).map((spec, c) => {
-            const own = this.value(`${repeat}/${spec.path}`, i)[0]!;
+            const [around] = this.repeatsAbove(repeat);
+            const outer = around === undefined ? 0 : chosen.get(around)!;
+            const own = this.value(`${repeat}/${spec.path}`, i, outer)[0]!;
             // The outermost repeat adds to nothing.
             const over = repeat === repeats[0] && n === 0 ? (c === 1 ? 0 : 1) : look[c]!;
             return c === 1 ? own + over : own * over;

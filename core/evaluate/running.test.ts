@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Shot, Track } from '../document';
+import { apply, setLink } from '../edit';
 import { emptyShot, hub } from '../testing/random-shot';
 import { askedMoments, compile, Evaluator, explainFailure } from './index';
 
@@ -148,4 +149,44 @@ it('counts what runs among what one frame may ask for, and comes to far frames',
   const evaluator = new Evaluator(plan);
   evaluator.evaluate(5000);
   expect(evaluator.number('prt_b/scale.x')).toBe(1);
+});
+
+describe('a ratchet that a lever works', () => {
+  /** Turn of the wheel per stroke of a lever that goes to and fro so far, the mean of strokes two to eleven. */
+  const perStroke = (swing: number, teeth: number, pawls: number): number => {
+    let shot: Shot = {
+      ...emptyShot(),
+      parts: { prt_lever: hub('Lever'), prt_wheel: hub('Wheel') },
+    };
+    shot = { ...shot, setup: { ...shot.setup, first: 0, last: 480 } };
+    shot = apply(
+      shot,
+      setLink(shot, 'prt_lever/rotation.z', `${swing}deg * (1 - cos(360deg * frame / 40)) / 2`),
+    );
+    shot = apply(
+      shot,
+      setLink(shot, 'prt_wheel/rotation.z', `ratchet(Lever.rotation.z, ${teeth}, ${pawls})`),
+    );
+    const evaluator = new Evaluator(compile(shot));
+    const at = (frame: number): number => {
+      evaluator.evaluate(frame);
+      return evaluator.number('prt_wheel/rotation.z');
+    };
+    return (at(440) - at(40)) / 10;
+  };
+
+  // Chironis, "Mechanisms and Mechanical Devices Sourcebook": floor(swing z m / 360) 360 / (z m).
+  it.each([
+    [50, 20, 1, 36],
+    [18, 20, 1, 18],
+    [17.9, 20, 1, 0],
+    [50, 20, 2, 45],
+    [38, 24, 3, 35],
+    [10, 60, 1, 6],
+  ])(
+    'strokes of %s degrees on %s teeth with %s pawls turn it by %s degrees each',
+    (swing, teeth, pawls, wanted) => {
+      expect(perStroke(swing, teeth, pawls)).toBeCloseTo(wanted, 9);
+    },
+  );
 });

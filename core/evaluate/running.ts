@@ -1,4 +1,4 @@
-import { springStep } from '../mechanism';
+import { ratchetStep, springStep } from '../mechanism';
 import type { Probe } from './plan';
 
 /** Steps in a frame in which what runs from the first frame on is worked out. */
@@ -11,12 +11,12 @@ const FRAMES = 1_000_000;
 /** Values of a channel at frames, whole or not. */
 export type ValueAt = (frame: number) => number;
 
-/** Numbers of a run at one frame: a sum; place and speed of what follows; the frame of the last rise. */
+/** Numbers of a run at one frame: a sum; place and speed of what follows; the frame of the last rise; turn of a ratchet and teeth behind. */
 type State = [number, number];
 
 /**
  * What a channel makes of its values from the first frame on: their sum over time, what a spring draws after them, when
- * they rose last. The answer at a frame is the same whatever was asked before: it is always worked out in the same steps,
+ * they rose last, how far a lever has turned its ratchet. The answer at a frame is the same whatever was asked before: it is always worked out in the same steps,
  * and remembered at whole frames.
  */
 export class Running {
@@ -25,7 +25,7 @@ export class Running {
   private count = 0;
 
   constructor(
-    private readonly probe: Pick<Probe, 'kind' | 'spring'>,
+    private readonly probe: Pick<Probe, 'kind' | 'spring' | 'pitch'>,
     private readonly first: number,
     private readonly perSecond: number,
   ) {}
@@ -37,7 +37,8 @@ export class Running {
   /** The answer at a frame. */
   at(frame: number, value: ValueAt): number {
     const { kind } = this.probe;
-    if (!(frame >= this.first)) return kind === 'follow' ? value(frame) : kind === 'since' ? -1 : 0;
+    if (!(frame >= this.first))
+      return kind === 'follow' || kind === 'ratchet' ? value(frame) : kind === 'since' ? -1 : 0;
     const whole = Math.floor(frame - this.first);
     if (whole > FRAMES) return NaN;
     this.runTo(whole, value);
@@ -67,7 +68,7 @@ export class Running {
 
   private start(value: ValueAt): State {
     const now = value(this.first);
-    if (this.probe.kind === 'follow') return [now, 0];
+    if (this.probe.kind === 'follow' || this.probe.kind === 'ratchet') return [now, 0];
     if (this.probe.kind === 'since') return [now > 0 ? this.first : NaN, 0];
     return [0, 0];
   }
@@ -86,6 +87,12 @@ export class Running {
     const seconds = (end - start) / this.perSecond;
     if (kind === 'since') {
       if (!(value(start) > 0) && value(end) > 0) state[0] = rise(start, end, value);
+      return;
+    }
+    if (kind === 'ratchet') {
+      const next = ratchetStep({ turn: state[0], behind: state[1] }, value(end), this.probe.pitch!);
+      state[0] = next.turn;
+      state[1] = next.behind;
       return;
     }
     const middle = value((start + end) / 2);

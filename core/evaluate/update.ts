@@ -4,7 +4,7 @@ import { linearFromOklabAt } from '../math';
 import { constrain } from './constrain';
 import type { CurvesPass } from './curves-pass';
 import { MATRIX_SIZE, placeNode } from './node-place';
-import { showLayer, type Numbers } from './numbers';
+import { holdOwn, showLayer, type Numbers } from './numbers';
 import type { KeyedComponent, Plan } from './plan';
 import type { Probing } from './probing';
 import { run } from './program';
@@ -53,7 +53,7 @@ export class Update {
     if (keyed.length > 0) this.sampleKeyed(keyed, slot, frame);
     else if (!edit.track) edit.store(values);
     if (layer) showLayer(now, layer, frame);
-    if (link && !link.expression) values[link.slot] = values[link.ownSlot]!;
+    if (link && !link.expression) holdOwn(values, link);
     this.touch(readers.ofSlot.get(slot));
     if (link) this.touch(readers.ofSlot.get(link.slot));
     this.touch(readers.ofHistory.get(address));
@@ -124,9 +124,11 @@ export class Update {
         if (dirty[i] === 0) continue;
         dirty[i] = 0;
         const link = plan.order[i]!;
-        const old = values[link.slot]!;
+        for (let c = 0; c < link.width; c++) before[c] = values[link.slot + c]!;
         run(plan, i, i + 1, now);
-        if (!Object.is(values[link.slot], old)) this.touch(readers.ofSlot.get(link.slot));
+        let same = true;
+        for (let c = 0; same && c < link.width; c++) same = Object.is(values[link.slot + c], before[c]);
+        if (!same) this.touch(readers.ofSlot.get(link.slot));
       }
       for (let i = phase.nodeFrom; i < phase.nodeTo; i++) {
         const node = plan.nodeSequence[i]!;

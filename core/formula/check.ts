@@ -12,12 +12,14 @@ import {
   TIME,
   type Dimension,
 } from './dimension';
+import { colourFromHex } from '../math';
 import { argument, still, word, wordFixes } from './check-argument';
+import { componentAt, givesColour, noNumber, takesColour } from './colour';
 import { fault, type Fix } from './error';
-import type { Expression, MeasureKind, ProbeKind } from './expression';
+import { COMPONENTS, type Component, type Expression, type MeasureKind, type ProbeKind } from './expression';
 import { folded } from './fold';
-import { FUNCTIONS, type ArgumentRule, type FunctionSpec } from './functions';
-import { alike, common, mismatch, power, wanted } from './measures';
+import { FUNCTIONS, HSL_COMPONENT, type ArgumentRule, type FunctionSpec } from './functions';
+import { alike, common, mismatch, power, TEXT_ITSELF, wanted } from './measures';
 import { nearestNames } from './nearest';
 import type { Ast, BinaryOp, Local } from './parse';
 import { PINNED } from './pinned';
@@ -30,8 +32,27 @@ import { UNIT_NAMES, unitNamed } from './units';
  */
 export function checkFormula(ast: Ast, scope: Scope): Expression {
   if (ast.type === 'name' && ast.name === PINNED && !ast.quoted) return pinned(ast, scope);
-  const checked = new Checker(scope).walk(ast);
-  return wanted(checked, scope.wanted, scope);
+  if (!scope.colour) return wanted(new Checker(scope, null).walk(ast), scope.wanted, scope);
+  const [red, green, blue] = COMPONENTS.map((component) => {
+    const checker = new Checker(scope, component);
+    const made = checker.walk(ast);
+    if (component === 0 && !checker.madeColour(ast)) throw noColour(ast);
+    return wanted(made, scope.wanted, scope);
+  }) as [Expression, Expression, Expression];
+  const { from, to } = ast;
+  return { type: 'colour', components: [red, green, blue], dimension: scope.wanted, from, to };
+}
+
+/** The refusal of a number where a colour belongs. */
+function noColour({ from, to }: Ast): Error {
+  const grey = `colour(${Array(3).fill(TEXT_ITSELF).join(', ')})`;
+  return fault(
+    'colour',
+    from,
+    to,
+    'This gives a number, and a colour belongs here: write #e8a33d, colour(red, green, blue) or hsl(hue, saturation, lightness), or read the colour of something.',
+    [{ label: 'As a grey', from, to, insert: grey }],
+  );
 }
 
 /** What pins give a channel. */
@@ -62,25 +83,55 @@ function framesBefore(clock: Expression, time: Expression, perSecond: number): E
 }
 
 class Checker {
-  /** What the formula's own names stand for, and how many pieces that has. */
-  private readonly locals = new Map<string, { readonly is: Expression; readonly pieces: number }>();
+  /** What the formula's own names stand for, how many pieces that has, and whether it is a colour. */
+  private readonly locals = new Map<
+    string,
+    { readonly is: Expression; readonly pieces: number; readonly colour: boolean }
+  >();
   private pieces = 0;
 
-  constructor(private readonly scope: Scope) {}
+  /** @param component of a colour which component is made; `null` where a number is wanted */
+  constructor(
+    private readonly scope: Scope,
+    private component: Component | null,
+  ) {}
+
+  /** Whether a formula that was walked gives a colour. */
+  madeColour(ast: Ast): boolean {
+    return givesColour(ast, this.scope, (name) => this.locals.get(name)?.colour ?? null);
+  }
+
+  /** What must be a number even inside a colour: what is compared, a share, a time. */
+  private plain(ast: Ast): Expression {
+    const { component } = this;
+    this.component = null;
+    const made = this.walk(ast);
+    this.component = component;
+    return made;
+  }
+
+  private hex(ast: Ast & { type: 'hex' }): Expression {
+    const { from, to, text } = ast;
+    if (this.component === null) throw noNumber(ast, text, null);
+    return { type: 'constant', value: colourFromHex(text)![this.component], dimension: PLAIN, from, to };
+  }
 
   walk(ast: Ast): Expression {
     this.pieces++;
     switch (ast.type) {
       case 'number':
         return this.number(ast);
+      case 'hex':
+        return this.hex(ast);
       case 'name':
         return this.name(ast);
       case 'reference':
         return this.reference(ast);
       case 'unary': {
-        const operand = this.walk(ast.operand);
         const { from, to } = ast;
-        if (ast.op === 'not') return folded({ type: 'not', operand, dimension: PLAIN, from, to });
+        if (ast.op === 'not')
+          return folded({ type: 'not', operand: this.plain(ast.operand), dimension: PLAIN, from, to });
+        const operand = this.walk(ast.operand);
         return folded({ type: 'negate', operand, dimension: operand.dimension, from, to });
       }
       case 'binary':
@@ -100,8 +151,9 @@ class Checker {
     if (this.locals.has(name))
       throw fault('syntax', from, to, `There is a "${name}" before this one: choose another name.`);
     const before = this.pieces;
-    const is = this.walk(value);
-    this.locals.set(name, { is, pieces: this.pieces - before });
+    const colour = this.madeColour(value);
+    const is = colour ? this.walk(value) : this.plain(value);
+    this.locals.set(name, { is, pieces: this.pieces - before, colour });
   }
 
   private number(ast: Ast & { type: 'number' }): Expression {
@@ -140,6 +192,7 @@ class Checker {
           to,
           `With its names written out this formula has more than ${PIECES} pieces: take fewer names one after another.`,
         );
+      if (local.colour && this.component === null) throw noNumber(ast, name, null);
       return local.is;
     }
     if (ast.quoted) throw this.whichValue(name, from, to) ?? this.unknownName(name, from, to, []);
@@ -154,13 +207,14 @@ class Checker {
         to,
         `"${PINNED}" stands alone: what pins give is not reckoned with in the same link.`,
       );
+    if (name === 'own' && scope.colour && this.component === null) throw noNumber(ast, name, null);
     if (name === 'own') return { type: 'own', dimension: scope.wanted, from, to };
     if (name === 'first' || name === 'last')
       return { type: 'constant', value: scope[name], dimension: PLAIN, from, to };
     if (name === 'rate')
       return { type: 'constant', value: framesPerSecond(scope.rate), dimension: PLAIN, from, to };
-    if (name === 'index' || name === 'count') {
-      if (scope.repeat === null && scope.among !== undefined)
+    if (name === 'index' || name === 'outer' || name === 'count') {
+      if (scope.repeat === null && scope.among !== undefined && name !== 'outer')
         return name === 'index'
           ? { type: 'clock', clock: 'index', dimension: PLAIN, from, to }
           : { type: 'constant', value: scope.among, dimension: PLAIN, from, to };
@@ -171,7 +225,7 @@ class Checker {
           to,
           `"${name}" is known only in the links of a repeat's copies: copy location, rotation, scale, opacity, glow and colour.`,
         );
-      if (name === 'index') return { type: 'clock', clock: 'index', dimension: PLAIN, from, to };
+      if (name !== 'count') return { type: 'clock', clock: name, dimension: PLAIN, from, to };
       return { type: 'channel', address: `${scope.repeat}/copies`, dimension: PLAIN, from, to };
     }
     const which = this.whichValue(name, from, to);
@@ -248,7 +302,9 @@ class Checker {
     const owner = scope.owner(name, ast.quoted);
     if (owner === 'gone') throw this.gone(name, from, nameTo);
     if (owner === null) throw this.unknownName(name, from, nameTo, []);
-    const channel = scope.channel(owner.id, path);
+    const whole = scope.channel(owner.id, path);
+    const part = whole ? null : componentAt((text) => scope.channel(owner.id, text), path);
+    const channel = whole ?? part?.channel;
     if (!channel) {
       const paths = [...scope.paths(owner.id)];
       const near = paths
@@ -266,8 +322,9 @@ class Checker {
         fixes,
       );
     }
-    if (channel.spec.kind === 'colour')
-      throw fault('colour', from, to, `${channel.spec.label} is a colour: a formula reads numbers.`);
+    if (whole?.spec.kind === 'colour' && this.component === null)
+      throw noNumber(ast, whole.spec.label, `${ast.quoted ? writtenName(name) : name}.${path}`);
+    const component = part?.component ?? (whole?.spec.kind === 'colour' ? this.component! : 0);
     const address = `${channel.owner}/${channel.path}`;
     if (address === scope.self)
       throw fault(
@@ -277,13 +334,18 @@ class Checker {
         'A link cannot read its own channel. The value without the link is called own.',
         [{ label: 'Use own', from, to, insert: 'own' }],
       );
-    return { type: 'channel', address, dimension: dimensionOf(channel.spec.quantity), from, to };
+    const dimension = dimensionOf(channel.spec.quantity);
+    return { type: 'channel', address, ...(component ? { component } : {}), dimension, from, to };
   }
 
   private binary(ast: Ast & { type: 'binary' }): Expression {
     const { from, to, op } = ast;
-    let left = this.walk(ast.left);
-    let right = this.walk(ast.right);
+    const compares: readonly BinaryOp[] = ['<', '<=', '>', '>=', '==', '!='];
+    const apart = compares.includes(op) || op === 'and' || op === 'or';
+    let [left, right] = [ast.left, ast.right].map((side) => (apart ? this.plain(side) : this.walk(side))) as [
+      Expression,
+      Expression,
+    ];
     let dimension: Dimension = PLAIN;
     switch (op) {
       case '*':
@@ -300,7 +362,6 @@ class Checker {
         break;
       default: {
         [left, right] = alike([left, right], this.scope) as [Expression, Expression];
-        const compares: readonly BinaryOp[] = ['<', '<=', '>', '>=', '==', '!='];
         dimension = compares.includes(op) ? PLAIN : common([left, right]);
       }
     }
@@ -342,7 +403,13 @@ class Checker {
     if (spec.special) return this.special(spec, ast);
     const args = this.arguments(
       spec,
-      ast.args.map((arg, i) => (spec.rules[i] === 'word' ? word(spec, arg) : this.walk(arg))),
+      ast.args.map((arg, i) =>
+        spec.rules[i] === 'word'
+          ? word(spec, arg)
+          : takesColour(spec.rules, i)
+            ? this.walk(arg)
+            : this.plain(arg),
+      ),
     );
     const missing = (spec.defaults ?? []).slice(given - least);
     for (const value of missing) args.push({ type: 'constant', value, dimension: PLAIN, from: to, to });
@@ -353,6 +420,7 @@ class Checker {
   private special(spec: FunctionSpec, ast: Ast & { type: 'call' }): Expression {
     const { from, to } = ast;
     const [first, second, third] = ast.args;
+    if (spec.special === 'colour') return this.colour(spec, ast);
     if (spec.special === 'measure')
       return {
         type: 'measure',
@@ -364,7 +432,7 @@ class Checker {
       };
     if (spec.special === 'level') {
       const [low, high] = [second!, third!].map((arg) =>
-        argument(spec, this.walk(arg), 'frequency', this.scope),
+        argument(spec, this.plain(arg), 'frequency', this.scope),
       ) as [Expression, Expression];
       return { type: 'level', sound: this.sound(first!), low, high, dimension: PLAIN, from, to };
     }
@@ -374,6 +442,7 @@ class Checker {
       type: 'probe',
       kind,
       address: asked.address,
+      ...(asked.component ? { component: asked.component } : {}),
       frame,
       dimension,
       from,
@@ -381,9 +450,9 @@ class Checker {
     });
     switch (spec.name) {
       case 'at':
-        return probe('at', argument(spec, this.walk(second!), 'bare', this.scope));
+        return probe('at', argument(spec, this.plain(second!), 'bare', this.scope));
       case 'delay': {
-        const time = argument(spec, this.walk(second!), 'time', this.scope);
+        const time = argument(spec, this.plain(second!), 'time', this.scope);
         return probe('at', framesBefore(clock, time, framesPerSecond(this.scope.rate)));
       }
       case 'speed':
@@ -393,11 +462,20 @@ class Checker {
       case 'since':
         return probe('since', clock, TIME);
       case 'follow': {
-        const stiffness = still(spec, argument(spec, this.walk(second!), 'bare', this.scope), false);
-        const damping = still(spec, argument(spec, this.walk(third!), 'bare', this.scope), true);
+        const stiffness = still(spec, argument(spec, this.plain(second!), 'bare', this.scope), false);
+        const damping = still(spec, argument(spec, this.plain(third!), 'bare', this.scope), true);
         return {
           ...(probe('follow', clock) as Expression & { type: 'probe' }),
           spring: { stiffness, damping },
+        };
+      }
+      case 'ratchet': {
+        const [teeth, pawls] = [second!, third].map((arg) =>
+          arg ? still(spec, argument(spec, this.plain(arg), 'bare', this.scope), false) : 1,
+        ) as [number, number];
+        return {
+          ...(probe('ratchet', clock) as Expression & { type: 'probe' }),
+          pitch: 360 / (teeth * pawls),
         };
       }
       default:
@@ -405,10 +483,30 @@ class Checker {
     }
   }
 
-  private asked(spec: FunctionSpec, arg: Ast): { address: string | null; dimension: Dimension } {
+  /** A colour of numbers: the component that is made. */
+  private colour(spec: FunctionSpec, ast: Ast & { type: 'call' }): Expression {
+    const { from, to } = ast;
+    const { component } = this;
+    if (component === null) throw noNumber(ast, `${spec.name}(...)`, null);
+    const args = ast.args.map((arg, i) => argument(spec, this.plain(arg), spec.rules[i]!, this.scope));
+    if (spec.name === 'colour') return { ...args[component]!, from, to };
+    const which: Expression = { type: 'constant', value: component, dimension: PLAIN, from: to, to };
+    return folded({ type: 'call', spec: HSL_COMPONENT, args: [...args, which], dimension: PLAIN, from, to });
+  }
+
+  private asked(
+    spec: FunctionSpec,
+    arg: Ast,
+  ): { address: string | null; component?: Component; dimension: Dimension } {
     const { from, to } = arg;
-    if (arg.type === 'name' && arg.name === 'own' && !arg.quoted)
-      return { address: null, dimension: this.scope.wanted };
+    if (arg.type === 'name' && arg.name === 'own' && !arg.quoted) {
+      this.name(arg);
+      return {
+        address: null,
+        ...(this.component ? { component: this.component } : {}),
+        dimension: this.scope.wanted,
+      };
+    }
     if (arg.type === 'reference') {
       const channel = this.reference(arg);
       if (channel.type === 'channel') return channel;
@@ -465,7 +563,9 @@ class Checker {
         to,
         `if(test, then, else) takes 3 values, ${ast.args.length} are given.`,
       );
-    const [test, a, b] = ast.args.map((arg) => this.walk(arg)) as [Expression, Expression, Expression];
+    const [first, second, third] = ast.args as [Ast, Ast, Ast];
+    const test = this.plain(first);
+    const [a, b] = [this.walk(second), this.walk(third)];
     const [then, otherwise] = alike([a, b], this.scope) as [Expression, Expression];
     return folded({
       type: 'if',

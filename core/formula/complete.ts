@@ -1,4 +1,12 @@
-import { channelAt, channelsOf, channelsReachedFrom, tableOf, type Quantity } from '../document';
+import {
+  channelAt,
+  channelsOf,
+  channelsReachedFrom,
+  tableOf,
+  type ChannelSpec,
+  type Quantity,
+} from '../document';
+import { componentPaths } from './colour';
 import { PLAIN_NAMES, writtenName } from './scope';
 import { dimensionName, dimensionOf } from './dimension';
 import { FUNCTIONS, type ArgumentRule, type FunctionSpec } from './functions';
@@ -166,16 +174,28 @@ function channels(
     tableOf(owner) === 'parts'
       ? channelsReachedFrom(shot, owner)
       : channelsOf(shot, owner).map((spec) => ({ owner, path: spec.path, spec }));
-  return reached
-    .filter(({ spec, owner: of, path }) => spec.kind !== 'colour' && `${of}/${path}` !== self)
-    .map(({ spec, owner: of, path }) => ({
-      kind: 'channel',
-      label: path,
-      insert: path,
-      dimension: measured(spec.quantity),
-      value: valueOf(`${of}/${path}`),
-      help: spec.help,
-    }));
+  const wantsColour = channelAt(shot, self)?.spec.kind === 'colour';
+  const proposed = (path: string, spec: ChannelSpec, more: Partial<Proposal>): Proposal => ({
+    kind: 'channel',
+    label: path,
+    insert: path,
+    help: spec.help,
+    ...more,
+  });
+  return (
+    reached
+      .filter(({ owner: of, path }) => `${of}/${path}` !== self)
+      // What is wanted comes first.
+      .sort((a, b) => (wantsColour ? Number(b.spec.kind === 'colour') - Number(a.spec.kind === 'colour') : 0))
+      .flatMap(({ spec, owner: of, path }) =>
+        spec.kind === 'colour'
+          ? [
+              ...(wantsColour ? [proposed(path, spec, { dimension: 'a colour' })] : []),
+              ...componentPaths(path).map((part) => proposed(part, spec, { dimension: measured('none') })),
+            ]
+          : proposed(path, spec, { dimension: measured(spec.quantity), value: valueOf(`${of}/${path}`) }),
+      )
+  );
 }
 
 function dials(names: NameTable, valueOf: (address: string) => number): Proposal[] {
@@ -214,7 +234,7 @@ function namesFor(
   if (rule === 'part') return parts;
   const perCopy = repeatOfCopies(shot, address) !== null;
   const own = channelAt(shot, address)?.spec.quantity ?? 'none';
-  const plain = PLAIN_NAMES.filter((name) => perCopy || (name !== 'index' && name !== 'count')).map(
+  const plain = PLAIN_NAMES.filter((name) => perCopy || !['index', 'outer', 'count'].includes(name)).map(
     (name): Proposal => ({
       kind: 'plain',
       label: name,
@@ -222,7 +242,9 @@ function namesFor(
       dimension: name === 'own' ? measured(own) : name === 'time' ? measured('time') : measured('none'),
     }),
   );
-  const functions = ['if', ...FUNCTIONS.keys()].map((name): Proposal => {
+  const wantsColour = channelAt(shot, address)?.spec.kind === 'colour';
+  const callable = [...FUNCTIONS.values()].filter((entry) => wantsColour || entry.special !== 'colour');
+  const functions = ['if', ...callable.map(({ name }) => name)].map((name): Proposal => {
     const entry = FUNCTIONS.get(name);
     return {
       kind: 'function',

@@ -6,13 +6,15 @@ import type { Dimension } from './dimension';
 import type { Linkage } from './pinned';
 
 /** Quantities of the moment that a formula may read. */
-export type ClockName = 'frame' | 'time' | 'progress' | 'index';
+export type ClockName = 'frame' | 'time' | 'progress' | 'index' | 'outer';
+/** Clocks that count copies of repeats, not time: the copy itself, and that of the repeat around its repeat. */
+const COPY_CLOCKS: ReadonlySet<ClockName> = new Set(['index', 'outer']);
 
 /**
  * What is asked of a channel at other moments: its value, its speed per second, the way it has gone; what it has added up to
- * as a speed, where a spring draws something after it, how long ago it rose above 0.
+ * as a speed, where a spring draws something after it, how long ago it rose above 0, how far it has turned a ratchet.
  */
-export type ProbeKind = 'at' | 'speed' | 'travel' | 'gone' | 'follow' | 'since';
+export type ProbeKind = 'at' | 'speed' | 'travel' | 'gone' | 'follow' | 'since' | 'ratchet';
 
 /** A spring with a damper: 1/s^2, above 0, and 1/s, not below 0. */
 export interface Spring {
@@ -52,7 +54,12 @@ export const MEASURED: Readonly<Record<MeasureKind, readonly Measured[]>> = {
  */
 export type Expression = { readonly from: number; readonly to: number; readonly dimension: Dimension } & (
   | { readonly type: 'constant'; readonly value: number }
-  | { readonly type: 'channel'; readonly address: string }
+  | {
+      readonly type: 'channel';
+      readonly address: string;
+      /** Which component of a colour is read; 0 of everything else. */
+      readonly component?: Component;
+    }
   | { readonly type: 'own' }
   | { readonly type: 'clock'; readonly clock: ClockName }
   | { readonly type: 'negate' | 'not'; readonly operand: Expression }
@@ -68,10 +75,14 @@ export type Expression = { readonly from: number; readonly to: number; readonly 
       readonly kind: ProbeKind;
       /** Channel that is asked; `null` is the linked channel's own value. */
       readonly address: string | null;
+      /** Which component of a colour is asked; 0 of everything else. */
+      readonly component?: Component;
       /** Frame at which it is asked. */
       readonly frame: Expression;
       /** Of a spring, its stiffness and damping. */
       readonly spring?: Spring;
+      /** Of a ratchet, the angle from one tooth to the next in degrees. */
+      readonly pitch?: number;
     }
   | { readonly type: 'measure'; readonly kind: MeasureKind; readonly parts: readonly string[] }
   | {
@@ -83,7 +94,21 @@ export type Expression = { readonly from: number; readonly to: number; readonly 
     }
   | { readonly type: 'level'; readonly sound: string; readonly low: Expression; readonly high: Expression }
   | { readonly type: 'call'; readonly spec: FunctionSpec; readonly args: readonly Expression[] }
+  | {
+      /** What a colour is made of: always the whole of a link, never a piece of it. */
+      readonly type: 'colour';
+      readonly components: readonly [Expression, Expression, Expression];
+    }
 );
+
+/** Red, green or blue of a colour. */
+export type Component = 0 | 1 | 2;
+export const COMPONENTS: readonly Component[] = [0, 1, 2];
+
+/** The formula of each number that a link gives: one, or three for a colour. */
+export function formulasOf(expression: Expression): readonly Expression[] {
+  return expression.type === 'colour' ? expression.components : [expression];
+}
 
 /** One binary operation on plain numbers. Comparisons and `and` / `or` give 1 or 0. */
 export function applyBinary(op: BinaryOp, a: number, b: number): number {
@@ -123,8 +148,13 @@ export function applyBinary(op: BinaryOp, a: number, b: number): number {
 export interface Moment {
   readonly own: number;
   clock(name: ClockName): number;
-  channel(address: string): number;
-  probe(kind: ProbeKind, address: string | null, frame: number, spring?: Spring): number;
+  channel(address: string, component: Component): number;
+  probe(
+    kind: ProbeKind,
+    address: string | null,
+    frame: number,
+    numbers: { readonly spring?: Spring; readonly pitch?: number; readonly component?: Component },
+  ): number;
   measure(kind: MeasureKind, parts: readonly string[]): number;
   level(sound: string, low: number, high: number): number;
   pinned(linkage: Linkage, body: number, component: number): number;
@@ -134,7 +164,8 @@ const isNumber = (value: number): boolean => Number.isFinite(value);
 
 /**
  * Works a formula out by walking it: the slow and obvious way. `visit` sees every sub-formula with its value.
- * A sub-formula without a finite value leaves all that is made of it without one. Both branches of `if` are worked out,
+ * A colour is worked out component by component (`formulasOf`). A sub-formula without a finite value leaves all that is
+ * made of it without one. Both branches of `if` are worked out,
  * as in the compiled form; only the chosen one counts, as only the left side of `and` and `or` does where it decides.
  */
 export function interpret(
@@ -152,7 +183,7 @@ export function interpret(
       case 'constant':
         return node.value;
       case 'channel':
-        return moment.channel(node.address);
+        return moment.channel(node.address, node.component ?? 0);
       case 'own':
         return moment.own;
       case 'clock':
@@ -176,7 +207,7 @@ export function interpret(
         return !isNumber(test) ? NaN : test !== 0 ? then : otherwise;
       }
       case 'probe':
-        return moment.probe(node.kind, node.address, walk(node.frame), node.spring);
+        return moment.probe(node.kind, node.address, walk(node.frame), node);
       case 'measure':
         return moment.measure(node.kind, node.parts);
       case 'pinned':
@@ -187,6 +218,8 @@ export function interpret(
         const args = node.args.map(walk);
         return args.every(isNumber) ? node.spec.compute(...args) : NaN;
       }
+      case 'colour':
+        return NaN;
     }
   };
   return walk(expression);
@@ -234,6 +267,8 @@ export function childrenOf(node: Expression): readonly Expression[] {
       return [node.frame];
     case 'level':
       return [node.low, node.high];
+    case 'colour':
+      return node.components;
     default:
       return [];
   }
@@ -241,7 +276,7 @@ export function childrenOf(node: Expression): readonly Expression[] {
 
 /** True when a formula reads the time or a sound; what channels and places it reads is judged by the caller. */
 export function readsClock(expression: Expression): boolean {
-  if (expression.type === 'clock') return expression.clock !== 'index';
+  if (expression.type === 'clock') return !COPY_CLOCKS.has(expression.clock);
   // A probe's frame is a clock, but what it reads there may be the same for ever.
   if (expression.type === 'probe') return false;
   return expression.type === 'level' || childrenOf(expression).some(readsClock);
@@ -255,6 +290,14 @@ export function readsSound(expression: Expression): boolean {
 /** True when a formula differs from copy to copy of a repeat. */
 export function readsIndex(expression: Expression): boolean {
   return (
-    (expression.type === 'clock' && expression.clock === 'index') || childrenOf(expression).some(readsIndex)
+    (expression.type === 'clock' && COPY_CLOCKS.has(expression.clock)) ||
+    childrenOf(expression).some(readsIndex)
+  );
+}
+
+/** True when a formula differs from copy to copy of the repeat around its own repeat. */
+export function readsOuter(expression: Expression): boolean {
+  return (
+    (expression.type === 'clock' && expression.clock === 'outer') || childrenOf(expression).some(readsOuter)
   );
 }

@@ -20,6 +20,8 @@ function print(ast: Ast): string {
   switch (ast.type) {
     case 'number':
       return `${ast.text}${ast.unit ?? ''}`;
+    case 'hex':
+      return ast.text;
     case 'name':
       return ast.quoted ? `"${ast.name}"` : ast.name;
     case 'reference':

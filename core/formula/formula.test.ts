@@ -5,6 +5,7 @@ import { emptyShot, hub } from '../testing/random-shot';
 import type { Shot } from '../document';
 import {
   checkTyped,
+  formulasOf,
   FUNCTIONS,
   interpret,
   linkFromText,
@@ -31,7 +32,7 @@ const names = new NameTable(shot);
 const VALUES: Record<string, number> = { 'prt_a/rotation.z': 30, 'prt_a/location.x': 2, 'dia_s/value': 3 };
 const moment: Moment = {
   own: 7,
-  clock: (name) => ({ frame: 25, time: 1, progress: 0.5, index: 2 })[name],
+  clock: (name) => ({ frame: 25, time: 1, progress: 0.5, index: 2, outer: 1 })[name],
   channel: (address) => VALUES[address] ?? 0,
   probe: (kind, _address, frame) => (kind === 'at' ? frame : 100),
   measure: (kind) => (kind === 'distance' ? 5 : 1),
@@ -302,12 +303,18 @@ describe('numbers typed into fields', () => {
 });
 
 it('every function has an example that runs', () => {
-  const exampleNames = new NameTable({ ...shot, parts: { ...shot.parts, prt_x: hub('A'), prt_y: hub('B') } });
+  const exampleNames = new NameTable({
+    ...shot,
+    parts: { ...shot.parts, prt_x: hub('A'), prt_y: hub('B'), prt_s: hub('S', { kind: 'backdrop' }) },
+  });
   for (const spec of FUNCTIONS.values()) {
-    const checked = ['scale.x', 'rotation.x', 'location.x']
-      .map((path) => checkTyped(exampleNames, `prt_c/${path}`, spec.example))
+    const checked = ['prt_c/scale.x', 'prt_c/rotation.x', 'prt_c/location.x', 'prt_s/colour']
+      .map((address) => checkTyped(exampleNames, address, spec.example))
       .find((entry) => entry.ok);
-    expect(checked?.ok && Number.isFinite(interpret(checked.expression, moment)), spec.name).toBe(true);
+    const numbers = checked?.ok
+      ? formulasOf(checked.expression).map((each) => interpret(each, moment))
+      : [NaN];
+    expect(numbers.every(Number.isFinite), spec.name).toBe(true);
   }
   expect(FUNCTIONS.size).toBeGreaterThan(30);
 });

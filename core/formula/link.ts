@@ -7,10 +7,12 @@ import {
   resolveChannel,
   splitAddress,
   tableOf,
+  type ChannelSpec,
   type Link,
   type Shot,
 } from '../document';
 import { checkFormula } from './check';
+import { componentPaths } from './colour';
 import { TEXT_ITSELF } from './measures';
 import { pinnedPlaces, PINNED_PATHS } from './pinned';
 import { writtenName, type Scope } from './scope';
@@ -86,6 +88,7 @@ function scopeFor(names: NameTable, address: string, refs: Link['refs'] | null):
     first: shot.setup.first,
     last: shot.setup.last,
     self: address,
+    colour: spec?.kind === 'colour',
     wanted: dimensionOf(spec?.quantity ?? 'none'),
     owner: (name) => {
       const id = refs ? entryOf(refs, name) : names.idOf(name);
@@ -109,10 +112,19 @@ function scopeFor(names: NameTable, address: string, refs: Link['refs'] | null):
         ? channelsReachedFrom(shot, owner)
         : channelsOf(shot, owner).map((entry) => ({ path: entry.path, spec: entry }))
       )
-        .filter((channel) => channel.spec.kind !== 'colour')
-        .map((channel) => channel.path),
+        // Where a colour is wanted, colours come first.
+        .sort((a, b) => (spec?.kind === 'colour' ? rankOf(a.spec) - rankOf(b.spec) : 0))
+        .flatMap((channel) =>
+          channel.spec.kind !== 'colour'
+            ? channel.path
+            : spec?.kind === 'colour'
+              ? [channel.path, ...componentPaths(channel.path)]
+              : componentPaths(channel.path),
+        ),
   };
 }
+
+const rankOf = ({ kind }: ChannelSpec): number => (kind === 'colour' ? 0 : 1);
 
 function guarded(text: string, run: () => Expression): CheckedLink {
   try {
@@ -156,12 +168,47 @@ export function linkFromText(names: NameTable, text: string): Link {
 /** Text of a link with the names that its parts have now. Names that have gone stay as they were written. */
 export function textOfLink(names: NameTable, link: Link): string {
   let text = link.formula;
-  for (const { key, from, to } of referencesIn(link.formula).reverse()) {
+  for (const { from, to, now } of renamedIn(names, link).reverse())
+    text = text.slice(0, from) + now + text.slice(to);
+  return text;
+}
+
+/** Names of a formula that are others now, left to right. */
+function renamedIn(
+  names: NameTable,
+  link: Link,
+): { readonly from: number; readonly to: number; readonly now: string }[] {
+  return referencesIn(link.formula).flatMap(({ key, from, to }) => {
     const id = entryOf(link.refs, key);
     const now = id === undefined ? null : names.nameOf(id);
-    if (now !== null && now !== key) text = text.slice(0, from) + written(now) + text.slice(to);
-  }
-  return text;
+    return now === null || now === key ? [] : [{ from, to, now: written(now) }];
+  });
+}
+
+/** What is wrong with a link that is in the document, where it stands in its text as `textOfLink` shows it. */
+export function errorAsShown(names: NameTable, link: Link, error: FormulaError): FormulaError {
+  const renamed = renamedIn(names, link);
+  if (renamed.length === 0) return error;
+  const placed = (at: number): number => {
+    let moved = at;
+    for (const { from, to, now } of renamed)
+      if (at >= to) moved += now.length - (to - from);
+      else if (at > from) moved = Math.min(moved, moved - at + from + now.length);
+    return moved;
+  };
+  const moved = <T extends { readonly from: number; readonly to: number }>(range: T): T => ({
+    ...range,
+    from: placed(range.from),
+    to: placed(range.to),
+  });
+  const text = textOfLink(names, link);
+  const fixes = error.fixes.map((fix) => {
+    const at = moved(fix);
+    const [was, now] = [link.formula.slice(fix.from, fix.to), text.slice(at.from, at.to)];
+    // What a fix puts round the text that it replaces.
+    return was === '' ? at : { ...at, insert: fix.insert.replaceAll(was, () => now) };
+  });
+  return { ...moved(error), fixes };
 }
 
 /** How a name of the table stands in a formula's text. */
@@ -206,11 +253,6 @@ export function referencesIn(text: string): { key: string; from: number; to: num
   return found;
 }
 
-/** Ids of the owners that a link reads. */
-export function ownersRead(link: Link): string[] {
-  return Object.values(link.refs);
-}
-
 /**
  * Works out arithmetic typed into a field: numbers, units and functions, without references.
  * `own` and a leading operator (`+=10`, `*2`) refer to the value that is there. `index` is the place among `count` fields
@@ -219,13 +261,14 @@ export function ownersRead(link: Link): string[] {
 export function checkArithmetic(names: NameTable, address: string, text: string, count = 1): CheckedLink {
   return guarded(text, () => {
     const ast: Ast = parseFormula(text);
-    return checkFormula(ast, { ...scopeFor(names, address, null), self: '', repeat: null, among: count });
+    return checkFormula(ast, {
+      ...scopeFor(names, address, null),
+      self: '',
+      colour: false,
+      repeat: null,
+      among: count,
+    });
   });
-}
-
-/** Owner id of an address, for callers that only have the text. */
-export function ownerOfAddress(address: string): string {
-  return splitAddress(address).owner;
 }
 
 /** Whether a formula reads the value that its channel has without it. */

@@ -4,6 +4,8 @@ import { tokenize, type Token } from './tokens';
 /** A formula as written, before names and units have a meaning. Ranges are offsets in the text. */
 export type Ast = { readonly from: number; readonly to: number } & (
   | { readonly type: 'number'; readonly value: number; readonly text: string; readonly unit?: string }
+  /** A colour written as `#rrggbb`. */
+  | { readonly type: 'hex'; readonly text: string }
   | { readonly type: 'name'; readonly name: string; readonly quoted: boolean }
   | {
       readonly type: 'reference';
@@ -208,6 +210,7 @@ class Parser {
         from: token.from,
         to: token.to,
       };
+    if (token.kind === 'colour') return { type: 'hex', text: token.text, from: token.from, to: token.to };
     if (token.kind === 'quoted') {
       const ahead = this.peek();
       if (ahead.kind === 'operator' && ahead.text === '.') return this.reference(token);

@@ -12,6 +12,8 @@ export interface Scope {
   readonly last: number;
   /** Address of the channel being linked; it may not read itself except by `own`. */
   readonly self: string;
+  /** Whether the linked channel is a colour: the formula must give one. */
+  readonly colour: boolean;
   /** Dimension that the result must have. */
   readonly wanted: Dimension;
   /** Owner id of a name as written; `null` when unknown, `gone` when it was known but is no longer there. */
@@ -53,6 +55,7 @@ export const PLAIN_NAMES: readonly string[] = [
   'last',
   'own',
   'index',
+  'outer',
   'count',
 ];
 const BARE_NAME = /^[\p{L}_][\p{L}\p{N}_]*$/u;

@@ -1,10 +1,10 @@
 import { fault } from './error';
 
-export type TokenKind = 'number' | 'name' | 'quoted' | 'operator' | 'end';
+export type TokenKind = 'number' | 'colour' | 'name' | 'quoted' | 'operator' | 'end';
 
 export interface Token {
   readonly kind: TokenKind;
-  /** The operator, name (without quotation marks) or digits. */
+  /** The operator, name (without quotation marks), digits, or colour as `#rrggbb`. */
   readonly text: string;
   /** Unit written directly after a number. */
   readonly unit?: string;
@@ -15,6 +15,7 @@ export interface Token {
 const SPACE = /\s+/y;
 const NUMBER = /(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?/y;
 const NAME = /[\p{L}_][\p{L}\p{N}_]*/uy;
+const COLOUR = /#[\p{L}\p{N}_]*/uy;
 const QUOTED = /"([^"\n]*)"/y;
 const OPERATOR = /<=|>=|==|!=|[-+*/%^(),.<>;]/y;
 /** A text that begins with a name of its own: a single = stands in it. */
@@ -60,6 +61,20 @@ export function tokenize(text: string): Token[] {
     if (name) {
       tokens.push({ kind: 'name', text: name[0], from: at, to: at + name[0].length });
       at += name[0].length;
+      continue;
+    }
+    const colour = matchAt(COLOUR, text, at);
+    if (colour) {
+      const to = at + colour[0].length;
+      if (!/^#[0-9a-f]{6}$/i.test(colour[0]))
+        throw fault(
+          'syntax',
+          at,
+          to,
+          `A colour is # and six digits from 0 to f, as #e8a33d: "${colour[0]}" is none.`,
+        );
+      tokens.push({ kind: 'colour', text: colour[0], from: at, to });
+      at = to;
       continue;
     }
     const quoted = matchAt(QUOTED, text, at);

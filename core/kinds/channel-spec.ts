@@ -66,6 +66,8 @@ export interface ChannelSpec {
   readonly unit?: string;
   /** What a switch says when it is on and off. */
   readonly says?: readonly [on: string, off: string];
+  /** What a whole number from 0 on stands for: it is chosen from these words. */
+  readonly words?: readonly string[];
   /** Share of the value that one pixel of sideways dragging changes. */
   readonly step: number;
   /** Missing where it always shows. */
@@ -131,4 +133,27 @@ export function colour(
     step: 0.01,
     help,
   };
+}
+
+/** On or off. */
+export function onOff(
+  spec: Pick<ChannelSpec, 'path' | 'group' | 'label' | 'help' | 'says'> & Partial<ChannelSpec>,
+): ChannelSpec {
+  return { kind: 'switch', quantity: 'none', initial: 0, min: 0, max: 1, animatable: true, step: 1, ...spec };
+}
+
+/** One of several words, stored by its place among them. It says how something is built and cannot be keyed. */
+export function oneOf(
+  spec: Pick<ChannelSpec, 'path' | 'group' | 'label' | 'help'> & { readonly words: readonly string[] },
+  initial = 0,
+): ChannelSpec {
+  return number({
+    initial,
+    min: 0,
+    max: spec.words.length - 1,
+    whole: true,
+    animatable: false,
+    step: 0.02,
+    ...spec,
+  });
 }

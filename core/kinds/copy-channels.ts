@@ -16,7 +16,7 @@ export const COPY_CHANNELS: readonly ChannelSpec[] = [
     quantity: 'length',
     min: -LENGTH_LIMIT,
     max: LENGTH_LIMIT,
-    help: 'Moves each copy in its own measure. Links may use index and count.',
+    help: 'Moves each copy in its own measure. Links may use index and count, and outer: the copy of the repeat around this one.',
   }),
   ...axes({
     path: 'copy.rotation',
@@ -26,7 +26,7 @@ export const COPY_CHANNELS: readonly ChannelSpec[] = [
     min: -ANGLE_LIMIT,
     max: ANGLE_LIMIT,
     step: 0.5,
-    help: 'Turns each copy. Links may use index and count.',
+    help: 'Turns each copy. Links may use index and count, and outer: the copy of the repeat around this one.',
   }),
   ...axes({
     path: 'copy.scale',
@@ -35,7 +35,7 @@ export const COPY_CHANNELS: readonly ChannelSpec[] = [
     initial: 1,
     min: -1e6,
     max: 1e6,
-    help: 'Size factor of each copy. Links may use index and count.',
+    help: 'Size factor of each copy. Links may use index and count, and outer: the copy of the repeat around this one.',
   }),
   number({
     path: 'copy.opacity',

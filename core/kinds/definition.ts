@@ -43,7 +43,7 @@ export type Axis = 'x' | 'y' | 'z';
 export type Sizes = (path: string) => number;
 
 /** What a shape can have in the document beside its sizes. */
-export type ShapeOption = 'profile' | 'outline' | 'text' | 'mesh';
+export type ShapeOption = 'profile' | 'outline' | 'text' | 'pulleys' | 'mesh';
 
 /** Everything that there is to know of a kind of shape, but for how it is built (`core/shape`). */
 export interface ShapeDefinition {

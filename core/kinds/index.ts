@@ -1,3 +1,4 @@
+export * from './cam-words';
 export * from './channel-spec';
 export * from './copy-channels';
 export * from './definition';

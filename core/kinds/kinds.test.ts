@@ -75,6 +75,10 @@ describe('kinds of shapes', () => {
           [1, 1],
         ],
         outline,
+        pulleys: [
+          [0, 0, 0.3],
+          [1, 0, 0.2],
+        ],
       },
       (path) => {
         asked.add(path);
@@ -92,7 +96,10 @@ describe('kinds of shapes', () => {
       const times = symmetry(initialSizes(kind), axis);
       expect(Number.isInteger(times) && times >= ROUND).toBe(true);
     }
-    if (roundAxis) expect(symmetry(initialSizes(kind), roundAxis) === ROUND || kind === 'gear').toBe(true);
+    if (roundAxis)
+      expect(symmetry(initialSizes(kind), roundAxis) === ROUND || kind.match(/gear|sprocket/) !== null).toBe(
+        true,
+      );
   });
   // Plane geometry: a prism of n sides fits itself n times in a turn; a cube four times about each axis.
   it.each([

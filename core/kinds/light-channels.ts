@@ -1,4 +1,4 @@
-import { number, size, type ChannelSpec } from './channel-spec';
+import { number, onOff, size, type ChannelSpec } from './channel-spec';
 
 /** How strongly a light shines. */
 export function strength(initial: number, max: number): ChannelSpec {
@@ -15,20 +15,14 @@ export function strength(initial: number, max: number): ChannelSpec {
 
 /** Whether a light throws shadows at all. */
 export function shadow(initial: 0 | 1): ChannelSpec {
-  return {
+  return onOff({
     path: 'shadow',
     group: 'Light',
     label: 'Shadow',
-    kind: 'switch',
-    quantity: 'none',
     initial,
-    min: 0,
-    max: 1,
-    animatable: true,
-    step: 1,
     says: ['thrown', 'none'],
     help: 'Whether things stand in its way.',
-  };
+  });
 }
 
 /** Size of a lamp: the larger it is, the softer are its shadows. */

@@ -1,4 +1,4 @@
-import { ANGLE_LIMIT, axes, LENGTH_LIMIT, number, type ChannelSpec } from './channel-spec';
+import { ANGLE_LIMIT, axes, LENGTH_LIMIT, number, onOff, type ChannelSpec } from './channel-spec';
 
 /** How a part lies. What has no body, as a callout, is none the other for it unless something hangs from it. */
 const TURN_CHANNELS: readonly ChannelSpec[] = [
@@ -58,20 +58,14 @@ export const PLACE_CHANNELS: readonly ChannelSpec[] = [
 ];
 
 export const VISIBILITY_CHANNELS: readonly ChannelSpec[] = [
-  {
+  onOff({
     path: 'visible',
     group: 'Visibility',
     label: 'Visible',
-    kind: 'switch',
-    quantity: 'none',
     initial: 1,
-    min: 0,
-    max: 1,
-    animatable: true,
-    step: 1,
     says: ['shown', 'hidden'],
     help: 'Shown or hidden, with everything below it.',
-  },
+  }),
 ];
 
 /** What a part carried along a path has beside everything else. */

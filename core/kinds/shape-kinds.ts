@@ -2,8 +2,13 @@ import type { ChannelSpec } from './channel-spec';
 import type { ShapeDefinition } from './definition';
 import { ball } from './shape/ball';
 import { bar } from './shape/bar';
+import { belt } from './shape/belt';
+import { bevelGear } from './shape/bevel-gear';
 import { box } from './shape/box';
+import { bracket } from './shape/bracket';
+import { cam } from './shape/cam';
 import { capsule } from './shape/capsule';
+import { chain } from './shape/chain';
 import { cone } from './shape/cone';
 import { cylinder } from './shape/cylinder';
 import { disc } from './shape/disc';
@@ -14,8 +19,13 @@ import { mesh } from './shape/mesh';
 import { outline } from './shape/outline';
 import { plane } from './shape/plane';
 import { rack } from './shape/rack';
+import { ringGear } from './shape/ring-gear';
+import { shaft } from './shape/shaft';
+import { spring } from './shape/spring';
+import { sprocket } from './shape/sprocket';
 import { torus } from './shape/torus';
 import { tube } from './shape/tube';
+import { worm } from './shape/worm';
 
 const DEFINITIONS = {
   box,
@@ -32,7 +42,17 @@ const DEFINITIONS = {
   lettering,
   bar,
   gear,
+  'ring-gear': ringGear,
+  'bevel-gear': bevelGear,
   rack,
+  worm,
+  cam,
+  sprocket,
+  chain,
+  belt,
+  spring,
+  shaft,
+  bracket,
   mesh,
 } as const satisfies Record<string, ShapeDefinition>;
 

@@ -1,4 +1,4 @@
-import { number, size, type ChannelSpec } from './channel-spec';
+import { LENGTH_LIMIT, number, size, type ChannelSpec } from './channel-spec';
 
 export const sides = (initial = 48): ChannelSpec =>
   number({
@@ -86,3 +86,27 @@ export const thick = (depth: number): ChannelSpec[] => [
     'How far the front and back edges are cut at 45 degrees; at most half the depth.',
   ),
 ];
+
+/** How far a belt or a chain has gone round. */
+export const run: ChannelSpec = number({
+  path: 'run',
+  group: 'Shape',
+  label: 'Run',
+  quantity: 'length',
+  min: -LENGTH_LIMIT,
+  max: LENGTH_LIMIT,
+  help: 'How far it has gone round. A pulley draws it by rack(Pulley.rotation.z, radius).',
+});
+
+/** From one roller of a chain to the next. */
+export const chainPitch = (help: string): ChannelSpec =>
+  number({
+    path: 'pitch',
+    group: 'Shape',
+    label: 'Pitch',
+    quantity: 'length',
+    initial: 0.1,
+    min: 0.001,
+    max: 1000,
+    help,
+  });

@@ -1,3 +1,4 @@
+import { FOLLOWERS, type FollowerKind } from '../kinds';
 import { atan2, cosDeg, sinDeg } from '../math';
 import { camLift, camSlope, type CamLaw } from './cam';
 
@@ -7,8 +8,7 @@ import { camLift, camSlope, type CamLaw } from './cam';
  * Handbook". Angles in degrees, lengths in one unit; slopes per radian of the cam.
  */
 
-export const FOLLOWERS = ['knife edge', 'roller', 'flat foot'] as const;
-export type FollowerKind = (typeof FOLLOWERS)[number];
+export { FOLLOWERS, type FollowerKind };
 
 export interface CamDisc {
   readonly law: CamLaw;

@@ -1,3 +1,4 @@
+import { CAM_LAWS, type CamLaw } from '../kinds';
 import { cosDeg, sinDeg } from '../math';
 
 /**
@@ -5,15 +6,7 @@ import { cosDeg, sinDeg } from '../math';
  * are 1/2 at u = 1/2 and s(1 - u) = 1 - s(u). Sources: Norton, "Cam Design and Manufacturing Handbook"; Rothbart,
  * "Cam Design Handbook"; the modified trapezoid and modified sine with blends of one eighth after Neklutin.
  */
-export const CAM_LAWS = [
-  'harmonic',
-  'cycloidal',
-  '3-4-5',
-  '4-5-6-7',
-  'modified sine',
-  'modified trapezoid',
-] as const;
-export type CamLaw = (typeof CAM_LAWS)[number];
+export { CAM_LAWS, type CamLaw };
 
 const PI = Math.PI;
 const sinTurns = (x: number): number => sinDeg(360 * x);

@@ -91,3 +91,38 @@ export function transmissionWarnings([least, most]: readonly [number, number]): 
     `The transmission angle goes from ${digits(least)} to ${digits(most)} degrees: beyond ${TRANSMISSION.least} to ${TRANSMISSION.most} the coupler pushes the rocker against its pivot rather than round it.`,
   ];
 }
+
+/** Spring index, mean diameter by that of the wire, at which springs are wound well. Shigley, chapter 10. */
+export const SPRING_INDEX = { least: 4, most: 12 } as const;
+/** Diameters beyond which a spring between two plates that stay parallel bends aside. Shigley, chapter 10: 2.63 / 0.5. */
+const STEADY = 5.26;
+
+/** A coil: mean radius, radius of the wire, turns and free length. */
+export interface Coil {
+  readonly radius: number;
+  readonly wire: number;
+  readonly turns: number;
+  readonly length: number;
+}
+
+/** Length of a spring whose turns lie on one another, with plain ends: a diameter for each turn and one more. Shigley, chapter 10. */
+export const solidLength = ({ wire, turns }: Pick<Coil, 'wire' | 'turns'>): number => 2 * wire * (turns + 1);
+
+/** What is to be known of a spring, in sentences. */
+export function springWarnings(coil: Coil): string[] {
+  const index = coil.radius / coil.wire;
+  const told: string[] = [];
+  if (index < SPRING_INDEX.least || index > SPRING_INDEX.most)
+    told.push(
+      `The spring index is ${digits(index)}: ${index < SPRING_INDEX.least ? 'below 4 the wire is too thick to be wound' : 'above 12 the turns get tangled'}.`,
+    );
+  if (coil.length <= solidLength(coil))
+    told.push(
+      'Its turns lie on one another already: it cannot be pressed together. Fewer turns or a thinner wire help.',
+    );
+  if (coil.length > STEADY * 2 * coil.radius)
+    told.push(
+      `It is ${digits(coil.length / (2 * coil.radius))} diameters long: beyond ${STEADY} it bends aside when it is pressed.`,
+    );
+  return told;
+}

@@ -11,3 +11,7 @@ export * from './linkage';
 export * from './reach';
 export * from './spring';
 export * from './good-practice';
+export * from './chain';
+export * from './pulley-path';
+export * from './ratchet';
+export * from './worm';

@@ -158,8 +158,74 @@ describe('intermittent wheel (Bickford)', () => {
     expect(intermittentAngle(5 * 360, 4)).toBe(-450);
     expect(intermittentAngle(-360, 4)).toBe(90);
   });
+  // Inner wheels: turn and speed of the wheel from the middle of its step, speed at most, acceleration at its ends.
+  it.each([
+    [
+      3,
+      0.4641016151,
+      1.732050808,
+      [
+        [20, 9.274690929, 0.4629914224],
+        [60, 27.62634087, 0.4522175894],
+        [100, 45.10945228, 0.4137474511],
+      ],
+    ],
+    [
+      4,
+      0.4142135624,
+      1,
+      [
+        [20, 8.267163486, 0.411627241],
+        [60, 24.34287018, 0.3867295402],
+        [100, 38.44387641, 0.3007054059],
+      ],
+    ],
+    [
+      6,
+      0.3333333333,
+      0.5773502692,
+      [
+        [20, 6.636272588, 0.3287430864],
+        [60, 19.10660535, 0.2857142857],
+        [100, 28.33449044, 0.1516009057],
+      ],
+    ],
+    [
+      8,
+      0.2767686539,
+      0.4142135624,
+      [
+        [20, 5.498763672, 0.2712457985],
+        [60, 15.54577746, 0.2209022885],
+        [100, 21.98373963, 0.07892551562],
+      ],
+    ],
+  ] as const)(
+    '%d slots that open inwards: the published turns, speeds and accelerations',
+    (slots, peak, end, rows) => {
+      const h = 0.01;
+      const at = (alpha: number): number => slotAngle(alpha, slots, -1);
+      const speed = (alpha: number): number => (at(alpha + h) - at(alpha - h)) / (2 * h);
+      for (const [alpha, beta, slope] of rows) {
+        expect(at(alpha)).toBeCloseTo(beta, 7);
+        expect(speed(alpha)).toBeCloseTo(slope, 6);
+        expect(intermittentAngle(180 + alpha, slots, -1)).toBeCloseTo(180 / slots + beta, 7);
+      }
+      expect(speed(0)).toBeCloseTo(peak, 6);
+      // The pin goes into its slot along it: the wheel starts from rest, at once with this acceleration.
+      const entry = 90 + 180 / slots;
+      expect(speed(entry)).toBeCloseTo(0, 4);
+      const bend = ((at(entry + h) - 2 * at(entry) + at(entry - h)) / (h * h)) * (180 / Math.PI);
+      expect(Math.abs(bend)).toBeCloseTo(end, 3);
+      expect(intermittentAngle(180 - entry, slots, -1)).toBeCloseTo(0, 9);
+      expect(intermittentAngle(180 + entry, slots, -1)).toBeCloseTo(360 / slots, 9);
+      expect(intermittentAngle(360 * 3, slots, -1)).toBeCloseTo((3 * 360) / slots, 9);
+    },
+  );
   it('refuses what is no wheel', () => {
     expect(intermittentAngle(10, 2.5)).toBeNaN();
+    expect(intermittentAngle(10, 4, 0)).toBeNaN();
+    expect(intermittentTrouble(4, 0.5)).toContain('outwards (1) or inwards (-1)');
     expect(intermittentTrouble(2)).toContain('3 or more');
   });
   it('sizes', () => {

@@ -1,5 +1,4 @@
 import {
-  belt,
   bevelCones,
   centreDistance,
   contactRatio,
@@ -12,9 +11,10 @@ import {
   rackTravel,
   ringPhase,
 } from '../mechanism';
+import { cosDeg } from '../math';
 import { digits, length, plus, type Kit, type RecipeSpec, type Setting } from './recipe';
 
-const teeth = (name: string, label: string, initial: number): Setting => ({
+export const teeth = (name: string, label: string, initial: number): Setting => ({
   name,
   label,
   kind: 'whole',
@@ -22,7 +22,7 @@ const teeth = (name: string, label: string, initial: number): Setting => ({
   min: 3,
   max: 1000,
 });
-const moduleSetting: Setting = {
+export const moduleSetting: Setting = {
   name: 'module',
   label: 'Module',
   kind: 'length',
@@ -38,9 +38,14 @@ const direction: Setting = {
   min: -360,
   max: 360,
 };
-const reverse: Setting = { name: 'reverse', label: 'The other way round', kind: 'switch', initial: false };
-const driver = { name: 'driver', label: 'Driver', kind: 'angle' } as const;
-const driven = { name: 'driven', label: 'Driven', kind: 'angle' } as const;
+export const reverse: Setting = {
+  name: 'reverse',
+  label: 'The other way round',
+  kind: 'switch',
+  initial: false,
+};
+export const driver = { name: 'driver', label: 'Driver', kind: 'angle' } as const;
+export const driven = { name: 'driven', label: 'Driven', kind: 'angle' } as const;
 
 export const GEAR_OUTER: RecipeSpec = {
   kind: 'gear-outer',
@@ -108,10 +113,17 @@ export const GEAR_BEVEL: RecipeSpec = {
   label: 'Bevel gears',
   help: 'Two gears on shafts at right angles.',
   roles: [driver, driven],
-  settings: [teeth('teeth1', 'Teeth of the driver', 20), teeth('teeth2', 'Teeth of the driven', 40), reverse],
+  settings: [
+    teeth('teeth1', 'Teeth of the driver', 20),
+    teeth('teeth2', 'Teeth of the driven', 40),
+    { ...moduleSetting, building: true },
+    reverse,
+  ],
   write: (kit) => {
     const [z1, z2] = [kit.number('teeth1'), kit.number('teeth2')];
     const [cone1, cone2] = bevelCones(z1, z2);
+    // Teeth of the spur gears that roll on their back cones (Tredgold; Shigley, chapter 13).
+    const virtual = [z1 / cosDeg(cone1), z2 / cosDeg(cone2)] as const;
     // A tooth of one stands in a gap of the other: half a pitch apart.
     const sign = kit.is('reverse') ? '-' : '';
     return {
@@ -125,7 +137,12 @@ export const GEAR_BEVEL: RecipeSpec = {
         ratio: ((kit.is('reverse') ? 1 : -1) * z1) / z2,
         'cone angle 1': cone1,
         'cone angle 2': cone2,
+        'contact ratio': contactRatio(...virtual),
       },
+      warnings: gearWarnings(contactRatio(...virtual), [
+        ['The gear on whose back cone the driver rolls', virtual[0]],
+        ['The gear on whose back cone the driven rolls', virtual[1]],
+      ]),
     };
   },
 };
@@ -144,6 +161,7 @@ export const TRAIN: RecipeSpec = {
       min: 3,
       max: 1000,
     },
+    { ...moduleSetting, building: true },
     { name: 'compound', label: 'Two gears on each shaft', kind: 'switch', initial: false },
   ],
   write: (kit) => {
@@ -177,6 +195,7 @@ export const PLANETARY: RecipeSpec = {
   settings: [
     teeth('sunTeeth', 'Teeth of the sun', 20),
     teeth('planetTeeth', 'Teeth of a planet', 30),
+    { ...moduleSetting, building: true },
     { name: 'held', label: 'Held', kind: 'word', initial: 'ring', words: ['ring', 'sun', 'carrier'] },
     { name: 'drives', label: 'Driver', kind: 'word', initial: 'sun', words: ['sun', 'ring', 'carrier'] },
   ],
@@ -225,39 +244,6 @@ function planetaryLinks(kit: Kit): ReturnType<RecipeSpec['write']> {
   return { links, facts: { ratio, 'teeth of the ring': zr, 'turns of a planet': turns.planet } };
 }
 
-export const BELT: RecipeSpec = {
-  kind: 'belt',
-  label: 'Belt',
-  help: 'Two pulleys joined by a belt; a crossed belt turns them against each other.',
-  roles: [driver, driven],
-  settings: [
-    { name: 'diameter1', label: 'Diameter of the driver', kind: 'length', initial: 0.1, min: 1e-6 },
-    { name: 'diameter2', label: 'Diameter of the driven', kind: 'length', initial: 0.2, min: 1e-6 },
-    { name: 'distance', label: 'Distance of the shafts', kind: 'length', initial: 0.5, min: 1e-6 },
-    { name: 'crossed', label: 'Crossed', kind: 'switch', initial: false },
-  ],
-  write: (kit) => {
-    const [d1, d2, c] = [kit.number('diameter1'), kit.number('diameter2'), kit.number('distance')];
-    if (c < (d1 + d2) / 2)
-      kit.refuse(`the pulleys overlap: ${length(c)} apart, at least ${length((d1 + d2) / 2)} are needed.`);
-    const found = belt(d1, d2, c, kit.is('crossed'));
-    return {
-      links: [
-        [
-          kit.address('driven'),
-          `${kit.is('crossed') ? '-' : ''}${kit.ref(kit.address('driver'))} * ${length(d1)} / ${length(d2)}`,
-        ],
-      ],
-      facts: {
-        'belt length': found.length,
-        ratio: found.ratio,
-        'wrap 1': found.wrap1,
-        'wrap 2': found.wrap2,
-      },
-    };
-  },
-};
-
 export const RACK: RecipeSpec = {
   kind: 'rack',
   label: 'Rack and pinion',
@@ -274,25 +260,4 @@ export const RACK: RecipeSpec = {
       facts: { 'pitch radius': radius, 'way per turn': rackTravel(360, radius) },
     };
   },
-};
-
-export const WORM: RecipeSpec = {
-  kind: 'worm',
-  label: 'Worm and wheel',
-  help: 'A worm turns its wheel by one tooth for each start and turn.',
-  roles: [driver, driven],
-  settings: [
-    { name: 'starts', label: 'Starts of the worm', kind: 'whole', initial: 1, min: 1, max: 20 },
-    teeth('teeth', 'Teeth of the wheel', 40),
-    reverse,
-  ],
-  write: (kit) => ({
-    links: [
-      [
-        kit.address('driven'),
-        `${kit.is('reverse') ? '-' : ''}${kit.ref(kit.address('driver'))} * ${kit.number('starts')} / ${kit.number('teeth')}`,
-      ],
-    ],
-    facts: { ratio: kit.number('starts') / kit.number('teeth') },
-  }),
 };

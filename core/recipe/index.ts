@@ -1,5 +1,6 @@
 export {
   applyRecipe,
+  builderOf,
   keyedOf,
   type OverKeys,
   recipeOf,
@@ -16,8 +17,9 @@ export {
 } from './recipe';
 
 export { FACT_MEASURES, type FactMeasure } from './facts';
-export { BUILT_KINDS, buildParts, discOutline, slottedOutline, type Built } from './build-parts';
+export { BUILT_KINDS, buildParts, discOutline, type OwnChange, slottedOutline, type Built } from './build';
 
-export { RECIPES } from './recipes';
+export { RECIPE_GROUPS, RECIPES } from './recipes';
 export { ownSizes } from './own-sizes';
+export { editRecipe, type Edited } from './edit-recipe';
 export { phaseOf, setPhases } from './phase';

@@ -16,17 +16,10 @@ import {
   type CamLaw,
   type FollowerKind,
 } from '../mechanism';
-import { angle, digits, length, plus, type Kit, type RecipeSpec, type Setting } from './recipe';
+import { size } from './drives';
+import { angle, digits, length, plus, type Kit, type RecipeSpec, type Setting, type Written } from './recipe';
 
 const driver = { name: 'driver', label: 'Driver', kind: 'angle' } as const;
-const size = (name: string, label: string, initial: number, min = 1e-6): Setting => ({
-  name,
-  label,
-  kind: 'length',
-  initial,
-  min,
-  max: 1e6,
-});
 const turn = (name: string, label: string, initial: number, min = -36000, max = 36000): Setting => ({
   name,
   label,
@@ -55,26 +48,29 @@ export const CRANK_SLIDER: RecipeSpec = {
     size('offset', 'Offset', 0, -1e6),
     turn('phase', 'Phase', 0),
   ],
-  write: (kit) => {
-    const [r, l, e] = [kit.number('throw'), kit.number('rodLength'), kit.number('offset')];
-    if (l < r + Math.abs(e))
-      kit.refuse(
-        `the rod, ${length(l)}, is too short: it must reach throw and offset together, ${length(r + Math.abs(e))}.`,
-      );
-    const numbers = `${phased(kit)}, ${length(r)}, ${length(l)}${e === 0 ? '' : `, ${length(e)}`}`;
-    const rod = kit.optional('rod');
-    return {
-      links: [
-        [kit.address('slider'), `slider(${numbers})`],
-        ...(rod ? [[rod, `-rodangle(${numbers})`] as const] : []),
-      ],
-      facts: {
-        stroke: Math.sqrt((l + r) ** 2 - e * e) - Math.sqrt((l - r) ** 2 - e * e),
-        'outer dead centre': Math.sqrt((l + r) ** 2 - e * e),
-      },
-    };
-  },
+  write: crankAndRod,
 };
+
+/** Links of a slider and its rod that a crank moves. */
+export function crankAndRod(kit: Kit): Written {
+  const [r, l, e] = [kit.number('throw'), kit.number('rodLength'), kit.number('offset')];
+  if (l < r + Math.abs(e))
+    kit.refuse(
+      `the rod, ${length(l)}, is too short: it must reach throw and offset together, ${length(r + Math.abs(e))}.`,
+    );
+  const numbers = `${phased(kit)}, ${length(r)}, ${length(l)}${e === 0 ? '' : `, ${length(e)}`}`;
+  const rod = kit.optional('rod');
+  return {
+    links: [
+      [kit.address('slider'), `slider(${numbers})`],
+      ...(rod ? [[rod, `-rodangle(${numbers})`] as const] : []),
+    ],
+    facts: {
+      stroke: Math.sqrt((l + r) ** 2 - e * e) - Math.sqrt((l - r) ** 2 - e * e),
+      'outer dead centre': Math.sqrt((l + r) ** 2 - e * e),
+    },
+  };
+}
 
 export const FOUR_BAR: RecipeSpec = {
   kind: 'four-bar',
@@ -84,6 +80,7 @@ export const FOUR_BAR: RecipeSpec = {
     driver,
     { name: 'rocker', label: 'Rocker', kind: 'angle' },
     { name: 'coupler', label: 'Coupler', kind: 'angle', optional: true },
+    { name: 'upright', label: 'Hub at the crank pin, kept level', kind: 'angle', optional: true },
   ],
   settings: [
     size('crank', 'Crank', 0.04),
@@ -109,12 +106,13 @@ export const FOUR_BAR: RecipeSpec = {
         );
     }
     const numbers = `${phased(kit)}, ${bars.map(length).join(', ')}${kit.is('crossed') ? ', -1' : ''}`;
-    const coupler = kit.optional('coupler');
+    const [coupler, upright] = [kit.optional('coupler'), kit.optional('upright')];
     const range = transmissionRange(a, b, c, d);
     return {
       links: [
         [kit.address('rocker'), `fourbar(${numbers})`],
         ...(coupler ? [[coupler, `coupler(${numbers})`] as const] : []),
+        ...(upright ? [[upright, `-(${phased(kit)})`] as const] : []),
       ],
       facts: { 'least transmission angle': range[0], 'most transmission angle': range[1] },
       warnings: transmissionWarnings(range),
@@ -184,10 +182,11 @@ export const CAM: RecipeSpec = {
 export const INTERMITTENT: RecipeSpec = {
   kind: 'intermittent',
   label: 'Intermittent wheel',
-  help: 'A crank pin turns a slotted wheel by one slot each turn; in between the wheel rests.',
+  help: 'A crank pin turns a slotted wheel by one slot each turn; in between the wheel rests. Slots that open inwards lie round the crank: the wheel turns the same way, rests less and starts more softly.',
   roles: [driver, { name: 'wheel', label: 'Wheel', kind: 'angle' }],
   settings: [
     { name: 'slots', label: 'Slots', kind: 'whole', initial: 4, min: 3, max: 60 },
+    { name: 'inner', label: 'Slots open inwards', kind: 'switch', initial: false },
     size('distance', 'Distance of the shafts', 0.5),
     turn('phase', 'Phase', 0),
   ],
@@ -195,11 +194,13 @@ export const INTERMITTENT: RecipeSpec = {
     const slots = kit.number('slots');
     const sizes = intermittentSizes(kit.number('distance'), slots);
     return {
-      links: [[kit.address('wheel'), `intermittent(${phased(kit)}, ${slots})`]],
+      links: [
+        [kit.address('wheel'), `intermittent(${phased(kit)}, ${slots}${kit.is('inner') ? ', -1' : ''})`],
+      ],
       facts: {
         'crank length': sizes.crank,
         'wheel radius': sizes.wheel,
-        'share of the turn moving': 0.5 - 1 / slots,
+        'share of the turn moving': kit.is('inner') ? 0.5 + 1 / slots : 0.5 - 1 / slots,
       },
     };
   },
@@ -213,6 +214,7 @@ export const SCREW: RecipeSpec = {
   settings: [
     size('pitch', 'Pitch', 0.0015),
     { name: 'starts', label: 'Starts', kind: 'whole', initial: 1, min: 1, max: 20 },
+    { ...size('radius', 'Radius of the thread', 0.03), building: true },
     reverse,
   ],
   write: (kit) => {
@@ -267,7 +269,11 @@ export const ROLL_PATH: RecipeSpec = {
     { name: 'follower', label: 'Part on the path', kind: 'part' },
     { name: 'wheel', label: 'Wheel', kind: 'angle' },
   ],
-  settings: [size('radius', 'Radius', 0.35), reverse],
+  settings: [
+    size('radius', 'Radius', 0.35),
+    reverse,
+    { ...size('track', 'Half the length of the track', 2), building: true },
+  ],
   write: (kit) => {
     const follower = kit.address('follower');
     if (!kit.shot.parts[follower]?.follow)
@@ -298,6 +304,7 @@ export const FOLLOW: RecipeSpec = {
     { name: 'ratio', label: 'Ratio', kind: 'number', initial: 1, min: -1e6, max: 1e6 },
     { name: 'delay', label: 'Delay', kind: 'frames', initial: 0, min: -1e5, max: 1e5 },
     { name: 'offset', label: 'Keep where it is', kind: 'switch', initial: true },
+    { ...size('length', 'Length of the lever', 0.6), building: true },
   ],
   write: (kit) => {
     const ref = kit.ref(kit.address('driver'));
@@ -319,6 +326,16 @@ export const PHASE: RecipeSpec = {
   settings: [
     turn('cycle', 'Cycle', 360, 1),
     { name: 'order', label: 'Firing order', kind: 'numbers', initial: [], min: 1, max: 1000 },
+    {
+      name: 'count',
+      label: 'Cranks without an order',
+      kind: 'whole',
+      initial: 4,
+      min: 1,
+      max: 60,
+      building: true,
+    },
+    { ...size('throw', 'Throw', 0.2), building: true },
   ],
   write: (kit) => {
     const list = kit.many('driven');
@@ -347,7 +364,11 @@ export const STAGGER: RecipeSpec = {
     { name: 'driver', label: 'Leader', kind: 'any' },
     { name: 'driven', label: 'Followers', kind: 'any', many: true },
   ],
-  settings: [{ name: 'frames', label: 'Frames apart', kind: 'frames', initial: 3, min: -1e5, max: 1e5 }],
+  settings: [
+    { name: 'frames', label: 'Frames apart', kind: 'frames', initial: 3, min: -1e5, max: 1e5 },
+    { name: 'count', label: 'Followers', kind: 'whole', initial: 6, min: 1, max: 200, building: true },
+    { ...size('radius', 'Radius of a float', 0.2), building: true },
+  ],
   write: (kit) => ({
     links: kit
       .many('driven')

@@ -67,7 +67,7 @@ describe('a recipe over keys', () => {
   const spec = RECIPES.get('gear-outer')!;
   const roles = { driver: 'prt_p/rotation.z', driven: 'prt_h/rotation.y' };
   const made = (overKeys: OverKeys): Shot =>
-    apply(keyed, applyRecipe(keyed, spec, roles, {}, undefined, () => 0.5, overKeys).change);
+    apply(keyed, applyRecipe(keyed, spec, roles, {}, { random: () => 0.5, overKeys }).change);
   it('names the channels whose keys it would cover', () => {
     expect(keyedOf(keyed, writeRecipe(keyed, spec, roles, {}))).toEqual(['prt_h/rotation.y']);
     expect(keyedOf(shot, writeRecipe(shot, spec, roles, {}))).toEqual([]);

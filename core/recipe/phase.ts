@@ -10,7 +10,8 @@ import {
   type Expression,
   type Phase,
 } from '../formula';
-import { applyRecipe, recipeOf, rememberedRecipe } from './recipe';
+import { editRecipe } from './edit-recipe';
+import { recipeOf, rememberedRecipe } from './recipe';
 import { RECIPES } from './recipes';
 
 function written(shot: Shot, address: string): { text: string; phase: Phase } | null {
@@ -60,7 +61,7 @@ export function setPhases(shot: Shot, phases: ReadonlyMap<string, number>): Chan
       if (moved.has(made.id)) continue;
       moved.add(made.id);
       const { roles, settings } = rememberedRecipe(made.recipe);
-      take(applyRecipe(now, spec, roles, { ...settings, phase: degrees }, made.id).change);
+      take(editRecipe(now, spec, made.id, roles, { ...settings, phase: degrees }).change);
     } else take(setLink(now, address, withPhase(found.text, found.phase, degrees)));
   }
   const label = phases.size === 1 ? `Phase of ${channelName(shot, [...phases.keys()][0]!)}` : 'Phases';

@@ -1,5 +1,6 @@
 import { channelAt, isWithin, linkOf, splitAddress, storedValue, trackOf } from '../document';
 import { atan2 } from '../math';
+import { size } from './drives';
 import { length, plus, type Kit, type RecipeSpec } from './recipe';
 
 type Flat = readonly [x: number, y: number];
@@ -73,7 +74,11 @@ export const REACH: RecipeSpec = {
     { name: 'target', label: 'Target', kind: 'part' },
     { name: 'share', label: 'Share by which it reaches, 0 to 1', kind: 'any', optional: true },
   ],
-  settings: [{ name: 'right', label: 'Joint on the other side', kind: 'switch', initial: false }],
+  settings: [
+    { name: 'right', label: 'Joint on the other side', kind: 'switch', initial: false },
+    { ...size('upperLength', 'Length of the upper bone', 0.6), building: true },
+    { ...size('lowerLength', 'Length of the lower bone', 0.5), building: true },
+  ],
   write: (kit) => {
     const [upper, lower] = [boneOf(kit, 'upper'), boneOf(kit, 'lower')];
     const [end, target] = [kit.address('end'), kit.address('target')];

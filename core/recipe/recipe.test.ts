@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { checkStructure, type Shot } from '../document';
 import { apply, EditRefused, invert, setValues } from '../edit';
 import { compile, Evaluator } from '../evaluate';
+import { builtShot } from '../testing/built-recipe';
 import { emptyShot, hub } from '../testing/random-shot';
 import {
   applyRecipe,
@@ -49,7 +50,7 @@ function cook(
   warnings: readonly string[];
   shot: Shot;
 } {
-  const { change, written } = applyRecipe(base, RECIPES.get(kind)!, roles, settings, undefined, () => 0.5);
+  const { change, written } = applyRecipe(base, RECIPES.get(kind)!, roles, settings, { random: () => 0.5 });
   const shot = apply(base, change);
   expect(checkStructure(shot)).toEqual([]);
   expect(apply(shot, invert(change))).toEqual(base);
@@ -291,6 +292,28 @@ describe('following', () => {
   });
 });
 
+describe('what handbooks have against drives (Shigley, chapters 10, 13 and 17; limits: common practice)', () => {
+  const told = (kind: string, settings: Settings): string => builtShot(kind, settings).warnings.join(' ');
+  it.each([
+    ['belt', { diameter1: 0.1, diameter2: 0.9, distance: 0.6 }, 'slips easily'],
+    ['chain', { teeth1: 11, teeth2: 30 }, 'below 17 the chain runs in jerks'],
+    ['worm', { starts: 1, module: 0.02, radius: 0.3 }, 'the wheel cannot turn the worm back'],
+    ['universal', { bend: 60 }, 'beyond 45 a single joint shakes'],
+    ['spring', { radius: 0.05, wire: 0.02, turns: 4, length: 0.5 }, 'spring index is 2.5: below 4'],
+    ['spring', { radius: 0.2, wire: 0.02, turns: 30, length: 0.8 }, 'cannot be pressed together'],
+    ['spring', { radius: 0.05, wire: 0.008, turns: 8, length: 0.8 }, '8 diameters long'],
+    ['gear-bevel', { teeth1: 9, teeth2: 40 }, 'undercut'],
+  ])('%s of %o', (kind, settings, words) => {
+    expect(told(kind, settings as Settings)).toContain(words);
+  });
+  it.each(['belt', 'chain', 'universal', 'spring', 'gear-bevel'])(
+    'nothing against %s as it begins',
+    (kind) => {
+      expect(told(kind, {})).toBe('');
+    },
+  );
+});
+
 describe('every recipe', () => {
   it('is remembered with its numbers, edited in place, and refuses roles that do not fit', () => {
     const first = applyRecipe(
@@ -312,7 +335,7 @@ describe('every recipe', () => {
         RECIPES.get('gear-outer')!,
         { ...roles, driven: C },
         { ...settings, teeth1: 15 },
-        found.id,
+        { id: found.id },
       ).change,
     );
     expect(Object.keys(again.recipes)).toEqual([first.id]);

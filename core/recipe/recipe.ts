@@ -45,6 +45,8 @@ export interface Setting {
   readonly words?: readonly string[];
   /** Counts only where another setting is this word. */
   readonly onlyWith?: { readonly setting: string; readonly is: string };
+  /** Counts only for parts that are built: what is there has it by itself. */
+  readonly building?: true;
 }
 
 export type SettingValue = number | string | boolean | readonly number[];
@@ -81,6 +83,8 @@ export class Kit {
     readonly roles: Roles,
     private readonly settings: Settings,
     private readonly label: string,
+    /** The recipe has built its parts: what counts for building alone is true of them. */
+    readonly built: boolean,
   ) {
     this.names = new NameTable(shot);
   }
@@ -208,7 +212,13 @@ function demandSetting(label: string, setting: Setting, value: SettingValue): Se
 }
 
 /** What a recipe is worked out to, checked: every formula is sound where it goes. */
-export function writeRecipe(shot: Shot, spec: RecipeSpec, roles: Roles, settings: Settings): Written {
+export function writeRecipe(
+  shot: Shot,
+  spec: RecipeSpec,
+  roles: Roles,
+  settings: Settings,
+  built = false,
+): Written {
   for (const role of spec.roles) demandRole(shot, spec.label, role, roles[role.name]);
   const complete = Object.fromEntries(
     spec.settings.map((setting) => [
@@ -216,7 +226,7 @@ export function writeRecipe(shot: Shot, spec: RecipeSpec, roles: Roles, settings
       demandSetting(spec.label, setting, settings[setting.name] ?? setting.initial),
     ]),
   );
-  const written = spec.write(new Kit(shot, roles, complete, spec.label));
+  const written = spec.write(new Kit(shot, roles, complete, spec.label, built));
   const names = new NameTable(shot);
   for (const [address, formula] of written.links) {
     const checked = checkTyped(names, address, formula);
@@ -250,10 +260,18 @@ export interface Applied {
   readonly written: Written;
 }
 
+export interface Applying {
+  /** Of the recipe that is edited; missing makes a new one. */
+  readonly id?: string;
+  readonly random?: () => number;
+  /** What becomes of keys of channels that the recipe drives; they stay as they are where it is missing. */
+  readonly overKeys?: OverKeys;
+  /** Parts that were built for it, by their places. */
+  readonly built?: Readonly<Record<string, string>>;
+}
+
 /**
  * Carries a recipe out.
- * @param id of the recipe that is edited; missing makes a new one
- * @param overKeys what becomes of keys of channels that the recipe drives
  * @throws EditRefused for roles and settings that do not fit, saying which and what is allowed
  */
 export function applyRecipe(
@@ -261,11 +279,9 @@ export function applyRecipe(
   spec: RecipeSpec,
   roles: Roles,
   settings: Settings,
-  id?: string,
-  random?: () => number,
-  overKeys: OverKeys = 'keep',
+  { id, random, overKeys = 'keep', built }: Applying = {},
 ): Applied {
-  const written = writeRecipe(shot, spec, roles, settings);
+  const written = writeRecipe(shot, spec, roles, settings, built !== undefined);
   const draft = new Draft(shot);
   const take = (change: Change): void => {
     for (const { path, after } of change.patches) draft.set(path, after);
@@ -319,6 +335,7 @@ export function applyRecipe(
       ),
     },
     driven: written.links.map(([address]) => address),
+    ...(built ? { built: { ...built } } : {}),
   };
   const recipeId = id ?? makeId('rcp', random);
   draft.set(['recipes', recipeId], recipe);
@@ -344,5 +361,13 @@ export function rememberedRecipe(recipe: Recipe): { roles: Roles; settings: Sett
 /** The recipe that wrote the link of a channel, or `null`. */
 export function recipeOf(shot: Shot, address: string): { id: string; recipe: Recipe } | null {
   const found = Object.entries(shot.recipes).find(([, recipe]) => recipe.driven.includes(address));
+  return found ? { id: found[0], recipe: found[1] } : null;
+}
+
+/** The recipe that built a part, or `null`. */
+export function builderOf(shot: Shot, part: string): { id: string; recipe: Recipe } | null {
+  const found = Object.entries(shot.recipes).find(([, { built = {} }]) =>
+    Object.values(built).includes(part),
+  );
   return found ? { id: found[0], recipe: found[1] } : null;
 }

@@ -1,5 +1,8 @@
 import type { Shape } from '../document';
 
+/** What of a shape tells how round it is, beside its sizes. */
+type Form = Pick<Shape, 'kind' | 'pulleys'>;
+
 type Sizes = (path: string) => number;
 
 /** Shares of their sides with which round shapes are built where they are small in the picture, the finest first. */
@@ -14,6 +17,16 @@ export const ROUND_ROWS = 24;
 const THIN_TUBE = 8;
 /** Sides of an eye of a bar. */
 export const EYE_SIDES = 40;
+/** Sides of a turn of a worm, points of the edge of a cam, steps of the seat of a roller. */
+export const WORM_SIDES = 64;
+export const CAM_POINTS = 360;
+export const SEAT_STEPS = 12;
+/** Sides of a roller of a chain, and of a round end of a plate; steps of a whole bend of a belt. */
+export const CHAIN_SIDES = 20;
+export const BELT_STEPS = 96;
+/** Steps of a turn of a spring, and sides of its wire. */
+export const SPRING_STEPS = 32;
+export const WIRE_SIDES = 10;
 /** Steps of the flank of a tooth. */
 export const FLANK_STEPS = 8;
 /** How far a flank bulges from a straight line, in modules: a chord of 2.25 modules on the involute of a wheel of some twenty teeth. */
@@ -48,7 +61,7 @@ const circle = (radius: number, steps: number): Round => ({
 const chosen = (radius: number, sides: number): Round[] =>
   sides < SMOOTH_SIDES ? [] : [circle(radius, sides)];
 
-function roundsOf({ kind }: Pick<Shape, 'kind'>, size: Sizes): Round[] {
+function roundsOf({ kind, pulleys = [] }: Form, size: Sizes): Round[] {
   switch (kind) {
     case 'ball':
     case 'capsule':
@@ -67,15 +80,41 @@ function roundsOf({ kind }: Pick<Shape, 'kind'>, size: Sizes): Round[] {
     case 'bar':
       return [circle(size('width') / 2, EYE_SIDES)];
     case 'gear':
+    case 'ring-gear':
+    case 'bevel-gear':
       return [{ steps: FLANK_STEPS, bend: FLANK_BULGE * size('module') }];
+    case 'worm':
+      return [circle(size('radius') + size('module'), WORM_SIDES)];
+    case 'cam':
+      return [circle(size('base') + Math.max(0, size('lift')), CAM_POINTS)];
+    case 'sprocket':
+      return [circle(size('roller'), SEAT_STEPS * 3)];
+    case 'chain':
+      return [circle(size('pitch') / 2, CHAIN_SIDES)];
+    case 'belt':
+      return [circle(Math.max(0, ...pulleys.map(([, , radius]) => Math.abs(radius))), BELT_STEPS)];
+    case 'spring':
+      return [circle(size('radius'), SPRING_STEPS), circle(size('wire'), WIRE_SIDES)];
+    case 'shaft':
+      return chosen(size('radius'), size('sides'));
+    case 'bracket':
+      return [circle(size('eye'), EYE_SIDES)];
     default:
       return [];
   }
 }
 
+const STRAIGHT: ReadonlySet<Shape['kind']> = new Set([
+  'box',
+  'plane',
+  'outline',
+  'lettering',
+  'rack',
+  'mesh',
+]);
+
 /** Whether a kind of shape is built finer or coarser. */
-export const isRound = ({ kind }: Pick<Shape, 'kind'>): boolean =>
-  ['ball', 'capsule', 'torus', 'cylinder', 'cone', 'tube', 'disc', 'lathe', 'gear', 'bar'].includes(kind);
+export const isRound = ({ kind }: Pick<Shape, 'kind'>): boolean => !STRAIGHT.has(kind);
 
 /** Fineness relative to the shapes as drawn beyond which nothing is built finer. */
 const FINEST = 2;
@@ -85,7 +124,7 @@ const FINEST = 2;
  * need be.
  * @param miss metres, above 0
  */
-export function finenessWithin(form: Pick<Shape, 'kind'>, size: Sizes, miss: number): number {
+export function finenessWithin(form: Form, size: Sizes, miss: number): number {
   const share = Math.max(0, ...roundsOf(form, size).map(({ steps, bend }) => Math.sqrt(bend / miss) / steps));
   return Math.min(FINEST, Math.max(FINENESS.at(-1)!, share));
 }
@@ -96,12 +135,7 @@ export function finenessWithin(form: Pick<Shape, 'kind'>, size: Sizes, miss: num
  * @param tolerance how far an edge may be off, pixels; 0 for the finest
  * @returns place in `FINENESS`
  */
-export function finenessFor(
-  form: Pick<Shape, 'kind'>,
-  size: Sizes,
-  pixels: number,
-  tolerance: number,
-): number {
+export function finenessFor(form: Form, size: Sizes, pixels: number, tolerance: number): number {
   if (!(tolerance > 0)) return 0;
   const share = Math.max(
     0,

@@ -1,6 +1,6 @@
 import { cos, sin, tan } from '../math';
 import { extrudeMesh } from './extrude';
-import type { GearSizes } from './gear';
+import { ADDENDUM, DEDENDUM, type GearSizes } from './gear';
 import { MeshBuilder, type Flat, type Mesh, type Point } from './mesh';
 
 const UPRIGHT: readonly Flat[] = [
@@ -46,10 +46,6 @@ export function discMesh(radius: number, hole: number, sides: number, sweep: num
   }
   return builder.build();
 }
-
-/** Addendum and dedendum of the basic rack in modules. ISO 53. */
-const ADDENDUM = 1;
-const DEDENDUM = 1.25;
 
 /** Sizes of a rack; lengths in metres, pressure angle in degrees. */
 export interface RackSizes extends Pick<GearSizes, 'teeth' | 'module' | 'pressure' | 'thickness'> {

@@ -36,6 +36,27 @@ export class MeshBuilder {
     for (let i = 1; i < corners.length - 1; i++) this.triangle(first, first + i, first + i + 1);
   }
 
+  /**
+   * A flat or nearly flat polygon of which only the corners are known, counter-clockwise seen from outside; corners that
+   * lie on one another are left out. Its normal is that of Newell's method (Sutherland, Sproull and Schumacker, 1974).
+   */
+  face(corners: readonly Point[]): void {
+    const apart = corners.filter((point, i) => {
+      const before = corners[(i + corners.length - 1) % corners.length]!;
+      return point.some((value, axis) => value !== before[axis]);
+    });
+    if (apart.length < 3) return;
+    let [x, y, z] = [0, 0, 0];
+    apart.forEach((a, i) => {
+      const b = apart[(i + 1) % apart.length]!;
+      x += (a[1] - b[1]) * (a[2] + b[2]);
+      y += (a[2] - b[2]) * (a[0] + b[0]);
+      z += (a[0] - b[0]) * (a[1] + b[1]);
+    });
+    const length = Math.sqrt(x * x + y * y + z * z);
+    if (length > 0) this.polygon(apart, [x / length, y / length, z / length]);
+  }
+
   /** A grid of vertices, `columns + 1` by `rows + 1`, joined by triangles. */
   grid(
     columns: number,

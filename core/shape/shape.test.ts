@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { meshPhase } from '../mechanism';
+import { volumeOf as volume } from '../testing/mesh-volume';
 import {
   ballMesh,
   boxMesh,
@@ -24,19 +25,6 @@ import {
   type Flat,
   type Mesh,
 } from './index';
-
-/** Volume by the divergence theorem; right only when every triangle faces outward and the surface is closed. */
-function volume({ positions: p, indices }: Mesh): number {
-  let sum = 0;
-  for (let i = 0; i < indices.length; i += 3) {
-    const [a, b, c] = [indices[i]! * 3, indices[i + 1]! * 3, indices[i + 2]! * 3];
-    sum +=
-      p[a]! * (p[b + 1]! * p[c + 2]! - p[b + 2]! * p[c + 1]!) -
-      p[a + 1]! * (p[b]! * p[c + 2]! - p[b + 2]! * p[c]!) +
-      p[a + 2]! * (p[b]! * p[c + 1]! - p[b + 1]! * p[c]!);
-  }
-  return sum / 6;
-}
 
 describe('solids have the volume of their formula, so every face looks outward', () => {
   const near = (mesh: Mesh, want: number): void => expect(volume(mesh) / want).toBeCloseTo(1, 1);

@@ -22,7 +22,7 @@ const FITTING: Readonly<Record<string, readonly string[]>> = {
   rack: ['', '0.5m'],
   roll: ['', '0.6m'],
   cam: ['', '', '20mm', '120deg', '60deg', '90deg'],
-  intermittent: ['', '6'],
+  intermittent: ['', '6', '-1'],
   fourbar: ['', '40mm', '120mm', '80mm', '100mm', '1'],
   coupler: ['', '40mm', '120mm', '80mm', '100mm', '-1'],
   screw: ['', '2mm'],
@@ -39,7 +39,10 @@ const FITTING: Readonly<Record<string, readonly string[]>> = {
   smoothstep: ['-300', '300', ''],
   level: ['', '50Hz', '900Hz'],
   follow: ['', '80', '6'],
+  ratchet: ['', '24', '2'],
 };
+
+const NUMBER_FUNCTIONS = [...FUNCTIONS.values()].filter(({ special }) => special !== 'colour');
 
 const wrapped = (text: string): string => (/^[\w.]+$/.test(text) ? text : `(${text})`);
 
@@ -144,7 +147,7 @@ export function randomFormula(count: number): fc.Arbitrary<string> {
     );
   };
   const called = (kind: Measured, depth: number): fc.Arbitrary<string> =>
-    fc.constantFrom(...FUNCTIONS.values()).chain((spec) => {
+    fc.constantFrom(...NUMBER_FUNCTIONS).chain((spec) => {
       if (spec.result === 'perSecond') {
         const asked = call(spec, kind, depth);
         return asked.map((inner) => `${inner} * 1s`);

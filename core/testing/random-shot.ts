@@ -21,6 +21,7 @@ import {
 } from '../document';
 import type { LoudnessTables } from '../evaluate';
 import { AIM_AXES, ROTATION_ORDERS } from '../transform';
+import { randomColourFormula, SKY, SKY_PATHS } from './random-colour';
 import { finished, randomFormula } from './random-formula';
 
 /** An empty shot of 48 frames at 24 per second, for tests. */
@@ -147,7 +148,8 @@ function unitOf(path: string): '' | '1m' | '1deg' {
 
 /**
  * Random shots of up to six parts: hubs, repeats (one inside another), parts that face others or follow a path, with
- * keys, clips, links (also broken ones and loops) and every rotation order; one look with a keyed colour.
+ * keys, clips, links (also broken ones and loops) and every rotation order; one look with a keyed colour, and now and then
+ * a backdrop whose colours are linked.
  */
 export const randomShot: fc.Arbitrary<Shot> = fc.integer({ min: 1, max: 6 }).chain((count) => {
   const other = fc.integer({ min: 0, max: count - 1 }).map((i) => `prt_${i}`);
@@ -159,7 +161,10 @@ export const randomShot: fc.Arbitrary<Shot> = fc.integer({ min: 1, max: 6 }).cha
     copyFormulas: fc.dictionary(
       fc.constantFrom(...COPY_PATHS),
       fc
-        .tuple(randomFormula(count), fc.constantFrom('index', 'count', 'index / count', '1 / (index - 1)'))
+        .tuple(
+          randomFormula(count),
+          fc.constantFrom('index', 'count', 'index / count', '1 / (index - 1)', 'outer', 'index * 2 + outer'),
+        )
         .map(([text, index]) => `${text} + ${index}`),
       { maxKeys: 2 },
     ),
@@ -214,9 +219,55 @@ export const randomShot: fc.Arbitrary<Shot> = fc.integer({ min: 1, max: 6 }).cha
   );
   const entries = fc.array(part, { minLength: count, maxLength: count });
   return fc
-    .tuple(entries, fc.array(showing, { maxLength: 2 }), fc.option(randomColourTrack, { nil: null }), pins)
-    .map(([list, showings, tint, joined]) => pinned(assemble(list, showings, tint), joined ?? []));
+    .tuple(
+      entries,
+      fc.array(showing, { maxLength: 2 }),
+      fc.option(randomColourTrack, { nil: null }),
+      pins,
+      fc.option(tints(count), { nil: null, freq: 2 }),
+    )
+    .map(([list, showings, tint, joined, sky]) => {
+      const shot = pinned(assemble(list, showings, tint), joined ?? []);
+      return sky ? tinted(shot, sky) : shot;
+    });
 });
+
+interface Tints {
+  readonly look: string | null;
+  readonly sky: Readonly<Record<string, string>>;
+  readonly tracks: Readonly<Record<string, Track>>;
+}
+
+/** Formulas and keys of the colours of a look and a backdrop. */
+const tints = (count: number): fc.Arbitrary<Tints> =>
+  fc.record({
+    look: fc.option(randomColourFormula(count), { nil: null }),
+    sky: fc.dictionary(fc.constantFrom(...SKY_PATHS), randomColourFormula(count), { minKeys: 1, maxKeys: 2 }),
+    tracks: fc.dictionary(fc.constantFrom(...SKY_PATHS), randomColourTrack, { maxKeys: 2 }),
+  });
+
+/** Links the colour of the look, and adds a backdrop whose colours are linked and keyed. */
+function tinted(shot: Shot, { look, sky, tracks }: Tints): Shot {
+  const ids = [
+    ...Object.entries(shot.parts).map(([id, { name }]) => [name, id] as const),
+    [SKY, 'prt_sky'] as const,
+  ];
+  const linkTo = (formula: string): Link => ({
+    formula,
+    refs: Object.fromEntries([
+      ...ids.filter(([name]) => new RegExp(`\\b${name}\\b`).test(formula)),
+      ['dial.gust', 'dia_g'],
+      ['sound.organ', 'snd_o'],
+    ]),
+  });
+  const links = Object.fromEntries(Object.entries(sky).map(([path, text]) => [path, linkTo(text)]));
+  const { lok_a } = shot.looks;
+  return {
+    ...shot,
+    parts: { ...shot.parts, prt_sky: hub(SKY, { kind: 'backdrop', order: 99, tracks, links }) },
+    looks: { lok_a: { ...lok_a!, links: look === null ? {} : { colour: linkTo(look) } } },
+  };
+}
 
 interface RandomPart {
   readonly kind: string;

@@ -98,7 +98,7 @@ function scene(
 const link = (shot: Shot, address: string, formula: string): Shot =>
   apply(shot, setLink(shot, address, formula));
 function cook(shot: Shot, kind: string, roles: Roles, settings: Settings = {}): Shot {
-  return apply(shot, applyRecipe(shot, RECIPES.get(kind)!, roles, settings, undefined, () => 0.25).change);
+  return apply(shot, applyRecipe(shot, RECIPES.get(kind)!, roles, settings, { random: () => 0.25 }).change);
 }
 
 /** A pinion of 16 and a wheel of 56 teeth, module 0.05, that stand so far apart; the pinion turns a quarter. */

@@ -82,6 +82,7 @@ function sameForm(a: Shape, b: Shape): boolean {
     a === b ||
     (a.kind === b.kind &&
       a.profile === b.profile &&
+      a.pulleys === b.pulleys &&
       a.outline === b.outline &&
       a.text === b.text &&
       a.mesh === b.mesh)

@@ -7,7 +7,16 @@ import S3rver from 's3rver';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { startTestServer, type TestServer } from '../testing';
 import { keepAsset, readAsset } from '../store/assets';
-import { BucketStore, checkFiles, claimFiles, disclaimFiles, FileGone, fileStoreAt, FolderStore } from '.';
+import {
+  BucketStore,
+  checkFiles,
+  checkWritable,
+  claimFiles,
+  disclaimFiles,
+  FileGone,
+  fileStoreAt,
+  FolderStore,
+} from '.';
 import type { FileStore } from './file-store';
 import { moveEarlierFiles } from './move-earlier';
 import { looseFiles, sweepFiles } from './sweep';
@@ -97,6 +106,14 @@ describe.each(stores)('files in %s', (_, make) => {
     await expect(files.open(hashes[0]!)).rejects.toThrow(FileGone);
   });
 
+  it('can be tried whether they are taken, and nothing of it stays', async () => {
+    const files = make();
+    await checkWritable(files);
+    const left = [];
+    for await (const { hash } of files.all()) left.push(hash);
+    expect(left).toEqual([]);
+  });
+
   it('tell their place from any other, and always in the same way', async () => {
     const [one, other] = [make(), make()];
     const identity = await one.identity();
@@ -126,6 +143,13 @@ describe('files in a folder', () => {
     expect(found).toEqual([hash]);
     await files.clearParts(new Date(Date.now() - 86_400_000));
     expect((await readdir(shelf)).sort()).toEqual([`${'0'.repeat(64)}.young.part`, hash].sort());
+  });
+  it('that nothing can be written into are refused with the reason and the cure', async () => {
+    const path = join(folder, 'no-folder');
+    await writeFile(path, 'a file where the folder should be');
+    await expect(checkWritable(new FolderStore(path))).rejects.toThrow(
+      /Nothing can be written into the folder .*no-folder: .*the right to write/,
+    );
   });
   it('tell how much room there is', async () => {
     expect(await new FolderStore(join(folder, 'room')).room()).toBeGreaterThan(0);

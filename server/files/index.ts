@@ -1,3 +1,4 @@
+import { randomBytes } from 'node:crypto';
 import { resolve } from 'node:path';
 import type { Queryable } from '../store/database';
 import { BucketStore } from './bucket-store';
@@ -66,6 +67,23 @@ export async function checkFiles(db: Queryable, files: FileStore): Promise<void>
     throw new Error(
       `The files of this database are in ${known.place}, and ${files.place} is another place. Set WHIRL_FILES to where they are.`,
     );
+}
+
+/**
+ * Stores a few bytes and removes them again, so that who cannot write hears it before there is work to lose.
+ * @throws Error with the reason and the cure
+ */
+export async function checkWritable(files: FileStore): Promise<void> {
+  try {
+    const { hash } = await files.keep(randomBytes(32));
+    await files.remove(hash);
+  } catch (error) {
+    const reason = error instanceof Error ? error.message : String(error);
+    throw new Error(
+      `Nothing can be written into ${files.place}: ${reason}. Whoever draws frames puts them there: give the user that this runs as, or its key, the right to write.`,
+      { cause: error },
+    );
+  }
 }
 
 /** Forgets where the files of a database are, as after it was brought to another place. */

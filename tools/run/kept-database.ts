@@ -77,9 +77,9 @@ export class KeptDatabase {
     }
   }
 
-  stop(): void {
+  async stop(): Promise<void> {
     this.stopped = true;
     if (this.timer) clearTimeout(this.timer);
-    this.cluster.stop();
+    await this.cluster.stop();
   }
 }

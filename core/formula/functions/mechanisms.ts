@@ -118,13 +118,13 @@ export const MECHANISM_FUNCTIONS: readonly FunctionSpec[] = [
   ),
   define(
     'intermittent',
-    'angle slots',
-    ['angle', 'bare'],
+    'angle slots side',
+    ['angle', 'bare', 'bare'],
     ANGLE,
-    (a, n) => intermittentAngle(a, n),
-    'Turn of a slotted wheel that a crank pin moves one step each turn; at 0 the pin points away from the wheel.',
+    (a, n, side) => intermittentAngle(a, n, side),
+    'Turn of a slotted wheel that a crank pin moves one step each turn; at 0 the wheel is in the middle of its rest. Slots open outwards with side 1, inwards round the crank with -1.',
     'intermittent(200deg, 4)',
-    { trouble: (_a, n) => intermittentTrouble(n) },
+    { defaults: [1], trouble: (_a, n, side) => intermittentTrouble(n, side) },
   ),
   define(
     'fourbar',

@@ -73,6 +73,16 @@ export const SHOT_FUNCTIONS: readonly FunctionSpec[] = [
     'since(A.scale.x) / 1s',
     { special: 'probe' },
   ),
+  define(
+    'ratchet',
+    'lever teeth pawls',
+    ['ref', 'bare', 'bare'],
+    'same',
+    () => NaN,
+    'Turn of a ratchet wheel that the angle of a lever works from the first frame on: forward it turns the wheel, back its pawl falls from tooth to tooth. Of each stroke whole teeth count; of several pawls set between one another, parts of a tooth. Numbers that stand still.',
+    'ratchet(A.rotation.z, 24)',
+    { special: 'probe', defaults: [1] },
+  ),
   ...(['x', 'y', 'z'] as const).map((axis) =>
     define(
       `world${axis}`,

@@ -42,8 +42,8 @@ export interface FunctionSpec {
   readonly words?: readonly string[];
   /** Why these arguments give no number, in words; `null` when nothing special is known. */
   readonly trouble?: (...args: number[]) => string | null;
-  /** Worked out from the shot at another moment or place, not from numbers alone. */
-  readonly special?: 'probe' | 'measure' | 'level';
+  /** Worked out from the shot at another moment or place, not from numbers alone; or three numbers at once. */
+  readonly special?: 'probe' | 'measure' | 'level' | 'colour';
 }
 
 /** Remainder with the sign of the divisor (GLSL `mod`), so that angles wrap into [0, 360). */

@@ -46,10 +46,19 @@ const PENNANT = normalised(
   ]),
 );
 
+/** What a belt or a chain runs round when it is new: a small pulley drives a large one. */
+const FIRST_PULLEYS: NonNullable<Shape['pulleys']> = [
+  [-0.5, 0, 0.2],
+  [0.5, 0, 0.35],
+];
+
 /** What a shape needs beside its sizes when it is new. */
-export async function formOf(kind: ShapeKind): Promise<Partial<Pick<Shape, 'profile' | 'outline' | 'text'>>> {
+export async function formOf(
+  kind: ShapeKind,
+): Promise<Partial<Pick<Shape, 'profile' | 'outline' | 'text' | 'pulleys'>>> {
   if (kind === 'lathe') return { profile: PROFILES.Bollard! };
   if (kind === 'outline') return { outline: PENNANT.outline };
+  if (kind === 'belt' || kind === 'chain') return { pulleys: FIRST_PULLEYS };
   if (kind !== 'lettering') return {};
   const made = await letteringOutline('Whirl', 'rye');
   if (!made.ok) throw new Error(made.reason);

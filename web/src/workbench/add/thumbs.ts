@@ -13,9 +13,20 @@ const PAINT: Record<string, [number, number, number]> = {
   'Flat, turned and drawn': [0.05, 0.25, 0.26],
   'Mechanical and structure': [0.32, 0.3, 0.27],
 };
-const METAL = new Set(['gear', 'rack', 'tube']);
+const METAL = new Set([
+  'gear',
+  'rack',
+  'tube',
+  'ring-gear',
+  'bevel-gear',
+  'worm',
+  'sprocket',
+  'chain',
+  'spring',
+  'shaft',
+]);
 /** Longer than high: looked at from nearer. */
-const WIDE = new Set(['lettering', 'rack']);
+const WIDE = new Set(['lettering', 'rack', 'belt', 'chain']);
 /** Turned towards whoever looks, so that flat things show their face. */
 const TURN: Record<string, [number, number]> = {
   plane: [-12, -28],
@@ -25,6 +36,15 @@ const TURN: Record<string, [number, number]> = {
   gear: [-14, -30],
   rack: [-8, -22],
   torus: [24, 0],
+  'ring-gear': [-14, -30],
+  'bevel-gear': [38, 200],
+  worm: [-14, -58],
+  cam: [-12, -28],
+  sprocket: [-14, -30],
+  belt: [-22, -24],
+  chain: [-22, -24],
+  shaft: [-16, -58],
+  bracket: [-10, -32],
 };
 
 async function shotOf(entry: Addable): Promise<Shot> {

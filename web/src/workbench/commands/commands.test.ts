@@ -1,5 +1,6 @@
 import { describe, expect, it, vi } from 'vitest';
 import type { Shot } from '../../../../core/document';
+import { keyChannels, setLink } from '../../../../core/edit';
 import { emptyShot, hub, shape, solid } from '../../../../core/testing/random-shot';
 import type { MenuAction, MenuEntries } from '../../ui/menu';
 import { choose } from '../actions/choosing';
@@ -133,5 +134,49 @@ describe('menus made from it', () => {
     expect(words(empty)).toContain('Put a marker here');
     action(at(20), 'Put a marker here').run();
     expect(asks.mark).toHaveBeenCalledWith(20);
+  });
+  it('of a keyed colour: how it blends from key to key, in its row and in its lane', async () => {
+    const session = await workbench(start);
+    choose(session, ['prt_flag']);
+    const row = rowsOf(session.shot, ['prt_flag']).find(({ label }) => label === 'Colour')!;
+    const addresses = row.cells.flatMap((cell) => cell.addresses);
+    const menu = () =>
+      rowMenu(session, {
+        row,
+        addresses,
+        states: addresses.map(() => 'still'),
+        active: null,
+        pivotStays: false,
+        each: () => undefined,
+        writeFormula: () => undefined,
+      });
+    expect(words(menu())).not.toContain('Between its keys it blends');
+    session.edit((now) => keyChannels(now, 1, [['lok_a/colour', [1, 0, 0]]]));
+    expect(action(menu(), 'As light').current).toBe(true);
+    action(menu(), 'Evenly to the eye').run();
+    expect(session.shot.looks.lok_a!.tracks.colour!.blend).toBe('oklab');
+    const asks = { mark: vi.fn(), renameMarker: vi.fn(), removeMarker: vi.fn(), stagger: vi.fn() };
+    const lane = { kind: 'lane', address: 'lok_a/colour', frame: 1, keys: [], stretches: [] } as const;
+    const inLane = keyMenu(session, { ...lane, onKey: false, colour: true }, asks);
+    expect(action(inLane, 'Evenly to the eye').current).toBe(true);
+    action(inLane, 'As light').run();
+    expect(session.shot.looks.lok_a!.tracks.colour!.blend).toBeUndefined();
+  });
+});
+
+describe('what commands do with the chosen link', () => {
+  it('tidies its formula, and tells where there is nothing to tidy or to plot', async () => {
+    const session = await workbench(start);
+    const run = (id: string): void => COMMANDS.find((command) => command.id === id)!.run(session);
+    session.edit((now) => setLink(now, 'prt_flag/rotation.z', '((frame))*(2deg)'));
+    session.choice.showChannel('prt_flag/rotation.z');
+    run('tidy-formula');
+    expect(session.shot.parts.prt_flag!.links['rotation.z']!.formula).toBe('frame * 2deg');
+    run('tidy-formula');
+    expect(told.at(-1)).toContain('tidy already');
+    session.choice.showChannel('lok_a/colour');
+    run('response');
+    expect(told.at(-1)).toContain('A colour is not plotted');
+    expect(session.sheets.now.open).toBeNull();
   });
 });

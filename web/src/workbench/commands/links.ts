@@ -1,13 +1,15 @@
-import { RECIPES } from '../../../../core/recipe';
+import { builderOf, RECIPES } from '../../../../core/recipe';
 import { useFormulaDraft } from '../formula/formula-draft';
 import {
   askWhy,
   findValue,
   copyChosenLink,
+  editBuilt,
   openRecipe,
   pasteLink,
   showReport,
   showResponse,
+  tidyFormula,
 } from '../links/link-commands';
 import type { Command } from './command';
 import { channelChosen, channelLinked, holds } from './when';
@@ -39,6 +41,26 @@ export const LINK_COMMANDS: readonly Command[] = [
     shown: '=',
     when: channelChosen,
     run: () => useFormulaDraft.getState().focusBar(true),
+  },
+  {
+    id: 'tidy-formula',
+    group: 'Links',
+    label: 'Tidy the formula of the chosen channel: even spaces, no needless brackets',
+    words: 'format clean parentheses',
+    when: channelLinked,
+    run: tidyFormula,
+  },
+  {
+    id: 'built-recipe',
+    group: 'Links',
+    label: 'Other numbers for the recipe that built the chosen part',
+    words: 'edit rebuild teeth module size gear cam parts',
+    when: (s) => s.choice.now.chosen.some((id) => builderOf(s.shot, id) !== null),
+    run: (s) =>
+      editBuilt(
+        s,
+        s.choice.now.chosen.find((id) => builderOf(s.shot, id) !== null)!,
+      ),
   },
   {
     id: 'why',

@@ -28,6 +28,8 @@ export interface Line {
   readonly components: readonly CompiledTrack[];
   /** Value at a frame of what is drawn; `null` while a link is being worked out. */
   readonly at: ValueAt | null;
+  /** What the link of a colour makes of it at a frame, as `#rrggbb`. */
+  readonly shade?: (frame: number) => string;
   /** Least and largest value over the range and at the keys. */
   readonly low: number;
   readonly high: number;
@@ -93,8 +95,10 @@ export function lineOf(shot: Shot, lane: Lane, colour: LineColour, curves: LaneC
   const base = { address: lane.address, name: lane.name, part: lane.part, spec, track, linked, components };
   if (linked) {
     const sampled = curves.sampled(lane.address);
+    const shown = spec.kind === 'colour' ? curves.of(lane.address) : null;
     return {
       ...base,
+      ...(shown?.kind === 'colour' ? { shade: shown.at } : {}),
       colour: 'link',
       at: sampled?.at ?? null,
       low: sampled?.low ?? 0,

@@ -225,10 +225,13 @@ function paintGrid(g: CanvasRenderingContext2D, p: PlotPicture, bottom: number):
 function paintGradient(g: CanvasRenderingContext2D, p: PlotPicture, line: Line, top: number): void {
   const { scale, width } = p.map;
   const colour = new Float64Array(3);
+  const keyed = (frame: number): string => {
+    line.components.forEach((component, i) => (colour[i] = sampleTrack(component, frame)));
+    if (line.track?.blend === 'oklab') linearFromOklabAt(colour, 0);
+    return hexOfColour([colour[0]!, colour[1]!, colour[2]!]);
+  };
   for (let x = 0; x < width; x += SAMPLE_PX) {
-    line.components.forEach((component, i) => (colour[i] = sampleTrack(component, scale.frame(x))));
-    if (line.track!.blend === 'oklab') linearFromOklabAt(colour, 0);
-    g.fillStyle = hexOfColour([colour[0]!, colour[1]!, colour[2]!]);
+    g.fillStyle = (line.shade ?? keyed)(scale.frame(x));
     g.fillRect(x, top, SAMPLE_PX + 0.5, STRIP);
   }
   for (const { id, frame } of pegsOf(line)) {
@@ -274,7 +277,7 @@ function peg(g: CanvasRenderingContext2D, x: number, y: number, fill: string, ha
 
 /** Where the strips of gradients lie. */
 export function stripsOf(lines: readonly Line[], top: number): ReadonlyMap<string, number> {
-  const colours = lines.filter((line) => line.spec.kind === 'colour' && line.track);
+  const colours = lines.filter((line) => line.spec.kind === 'colour' && (line.track ?? line.shade));
   return new Map(colours.map((line, i) => [line.address, top + 3 + i * (STRIP + 3)]));
 }
 

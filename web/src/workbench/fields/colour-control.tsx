@@ -1,7 +1,8 @@
 import { Popover } from 'radix-ui';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { HexColorPicker } from 'react-colorful';
 import { colourFromHex, hexOfColour } from '../../../../core/math';
+import { FieldReason, linkedReason, UnlinkAndSet } from './field-reason';
 
 type Linear = [number, number, number];
 
@@ -39,17 +40,29 @@ const hexFrom = (rgb: readonly number[]): string =>
     )
     .join('')}`;
 
+/** How the formula of a colour is written and taken away. */
+export interface ColourLink {
+  readonly linked: boolean;
+  onFormula(text: string): void;
+  /** Takes the link away and sets a colour. */
+  onUnlink(value: Linear): void;
+  onFocus(): void;
+}
+
 /** A colour: a swatch that opens the picker with numbers and recent colours, and its hex beside it. */
 export function ColourControl({
   name,
   value,
   mixed,
+  link = null,
   onPreview,
   onValue,
 }: {
   name: string;
   value: readonly [number, number, number];
   mixed: boolean;
+  /** Where a formula can give the colour; `null` for one that cannot be linked. */
+  link?: ColourLink | null;
   onPreview(value: Linear | null): void;
   onValue(value: Linear): void;
 }) {
@@ -57,9 +70,24 @@ export function ColourControl({
   const [text, setText] = useState<string | null>(null);
   const [picking, setPicking] = useState<string | null>(null);
   const [open, setOpen] = useState(false);
-  const wrong = text !== null && colourFromHex(text) === null;
+  const input = useRef<HTMLInputElement>(null);
+  const entered = useRef(false);
+  const [refused, setRefused] = useState<Linear | null>(null);
+  const linked = link?.linked ?? false;
+  const formula = link !== null && text !== null && text.trimStart().startsWith('=');
+  const wrong = text !== null && !formula && colourFromHex(text) === null;
   const take = (entry: string): void => {
+    if (link && entry.trimStart().startsWith('=')) {
+      link.onFormula(entry.trim().slice(1));
+      setText(null);
+      return;
+    }
     const colour = colourFromHex(entry);
+    if (linked) {
+      if (colour && hexOfColour(colour) !== hex) setRefused(colour);
+      else setText(null);
+      return;
+    }
     if (colour && (mixed || hexOfColour(colour) !== hex)) {
       onValue(colour);
       remember(hexOfColour(colour));
@@ -83,9 +111,13 @@ export function ColourControl({
     <>
       <Popover.Root open={open} onOpenChange={(next) => (next ? setOpen(true) : close(true))}>
         <Popover.Trigger
+          disabled={linked}
+          title={linked ? 'A formula gives this colour: it stands in the bar above the view.' : undefined}
           aria-label={`${name}: ${mixed ? 'mixed colours' : hex}`}
           className="h-[22px] rounded-[5px] border border-ink/30"
           style={{
+            // A swatch that cannot be opened shows its colour all the same.
+            opacity: 1,
             background: mixed
               ? 'repeating-linear-gradient(45deg, var(--color-line) 0 4px, var(--color-field) 4px 8px)'
               : shown,
@@ -153,20 +185,54 @@ export function ColourControl({
         </Popover.Portal>
       </Popover.Root>
       <input
+        ref={input}
         aria-label={`${name} as hex`}
-        className="input-field num col-span-2 h-[22px]"
+        className={`input-field num col-span-2 h-[22px] ${linked && text === null ? 'linked-value' : ''}`}
         value={text ?? (mixed && picking === null ? '' : shown)}
         placeholder={mixed ? 'mixed' : undefined}
         aria-invalid={wrong}
         title={wrong ? `"${text}" is no colour: write six hexadecimal digits such as #c9973f.` : undefined}
-        onChange={(event) => setText(event.target.value)}
-        onBlur={(event) => take(event.target.value)}
+        onFocus={(event) => {
+          link?.onFocus();
+          event.currentTarget.select();
+          entered.current = true;
+        }}
+        onPointerUp={(event) => {
+          // The press that entered the field would leave the caret where it was.
+          if (entered.current) event.currentTarget.select();
+          entered.current = false;
+        }}
+        onChange={(event) => {
+          setText(event.target.value);
+          setRefused(null);
+        }}
+        onBlur={(event) => {
+          if (!linked) take(event.target.value);
+          setText(null);
+          setRefused(null);
+        }}
         onKeyDown={(event) => {
           event.stopPropagation();
           if (event.key === 'Enter') take(event.currentTarget.value);
-          if (event.key === 'Escape') setText(null);
+          if (event.key === 'Escape') {
+            setText(null);
+            setRefused(null);
+          }
         }}
       />
+      {refused !== null && (
+        <FieldReason field={input.current}>
+          {linkedReason(name)}
+          <UnlinkAndSet
+            typed={hexOfColour(refused)}
+            onUnlink={() => {
+              link?.onUnlink(refused);
+              setText(null);
+              setRefused(null);
+            }}
+          />
+        </FieldReason>
+      )}
     </>
   );
 }

@@ -1,17 +1,10 @@
-import {
-  useEffect,
-  useLayoutEffect,
-  useRef,
-  useState,
-  type CSSProperties,
-  type KeyboardEvent,
-  type PointerEvent,
-} from 'react';
+import { useEffect, useLayoutEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import type { ChannelSpec, Shot } from '../../../../core/document';
 import { typedValue } from '../../../../core/formula';
 import { describeValue, editableValue, formatValue } from '../../shared/format';
 import { stepIn } from '../../shared/steps';
 import { beginDrag } from '../../ui/drag';
+import { FieldReason, linkedReason, UnlinkAndSet } from './field-reason';
 import { RING_WORDS, type RingState } from './ring';
 
 interface Props {
@@ -127,7 +120,7 @@ export function NumberField({
       return false;
     }
     if (linked) {
-      setReason(`${label} is linked. Begin with = to write another formula, or:`);
+      setReason(linkedReason(label));
       return false;
     }
     setReason(null);
@@ -263,41 +256,15 @@ export function NumberField({
       )}
       {onPeg && <FieldPeg label={label} state={state} onClick={onPeg} />}
       {reason !== null && (
-        <p
-          role="alert"
-          // Over everything, and inside the window: the panel would cut it at its edge.
-          className="fixed z-50 rounded-md bg-strip px-2 py-1.5 text-left text-xs text-paper shadow-lg"
-          style={tipPlace(input.current)}
-        >
+        <FieldReason field={input.current}>
           {reason}
           {linked && text !== null && !text.startsWith('=') && (
-            <button
-              type="button"
-              className="mt-1 block font-semibold text-halo underline"
-              onMouseDown={(event) => event.preventDefault()}
-              onClick={unlink}
-            >
-              Unlink it and set {text.trim()}
-            </button>
+            <UnlinkAndSet typed={text.trim()} onUnlink={unlink} />
           )}
-        </p>
+        </FieldReason>
       )}
     </div>
   );
-}
-
-const TIP_WIDTH = 220;
-const TIP_HEIGHT = 64;
-const TIP_EDGE = 8;
-
-/** Where what is wrong with a field is told: below it, or above it where there is no room. */
-function tipPlace(field: HTMLElement | null): CSSProperties {
-  const area = field?.getBoundingClientRect();
-  if (!area) return { width: TIP_WIDTH };
-  const left = Math.max(TIP_EDGE, Math.min(window.innerWidth - TIP_WIDTH - TIP_EDGE, area.right - TIP_WIDTH));
-  return area.bottom + TIP_HEIGHT > window.innerHeight
-    ? { width: TIP_WIDTH, left, bottom: window.innerHeight - area.top + 4 }
-    : { width: TIP_WIDTH, left, top: area.bottom + 4 };
 }
 
 /** The state of one field of several in a row, as an upright peg at its left edge: full, hollow, or dashed. */

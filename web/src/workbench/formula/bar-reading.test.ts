@@ -1,5 +1,5 @@
 import { describe, expect, it, vi } from 'vitest';
-import type { Shot } from '../../../../core/document';
+import { channelAt, type Shot } from '../../../../core/document';
 import { compile, Evaluator } from '../../../../core/evaluate';
 import { NameTable } from '../../../../core/formula';
 import { emptyShot, hub } from '../../../../core/testing/random-shot';
@@ -22,7 +22,8 @@ function bar(address: string, typed: string | null, of = shot): BarReading & { e
   const plan = compile(of);
   const evaluator = new Evaluator(plan);
   evaluator.evaluate(1);
-  const value = evaluator.number(address);
+  const colour = channelAt(of, address)?.spec.kind === 'colour';
+  const value = colour ? evaluator.colour(address) : evaluator.number(address);
   const reading = readBar({ shot: of, plan, evaluator, names: new NameTable(of), address, value, typed });
   return { ...reading!, evaluator };
 }
@@ -41,6 +42,32 @@ describe('what the bar shows', () => {
     expect(wrong.text.slice(fault.from, fault.to)).toContain('rotation.q');
     expect(bar('prt_p/rotation.z', 'twelve').problem).not.toBeNull();
     expect(bar('prt_p/rotation.z', '').problem).toBeNull();
+  });
+  it('a fault where it stands in the text, also where a part has been renamed since', () => {
+    const link = { formula: '1 + Pinion.location.x', refs: { Pinion: 'prt_p' } };
+    const parts = {
+      prt_p: hub('Small gear'),
+      prt_w: hub('Wheel', { order: 1, links: { 'rotation.z': link } }),
+    };
+    const reading = bar(WHEEL, null, { ...shot, parts });
+    expect(reading.text).toBe('= 1 + "Small gear".location.x');
+    const fault = marksOf(reading).find(({ kind }) => kind === 'fault')!;
+    expect(reading.text.slice(fault.from, fault.to)).toBe('1 + "Small gear".location.x');
+    expect(reading.problem!.fixes[0]!.insert).toContain('"Small gear"');
+  });
+  it('a colour, with what a formula makes of it and of its pieces', () => {
+    const parts = { ...shot.parts, prt_s: hub('Sky', { kind: 'backdrop', values: { upper: [0, 0, 1] } }) };
+    const of = { ...shot, parts };
+    const reading = bar('prt_s/colour', '= mix(Sky.upper, #ff0000, 1)', of);
+    expect(reading).toMatchObject({ problem: null, result: '#ff0000' });
+    const at = (piece: string) =>
+      hoverAt(reading, reading.evaluator, 'prt_s/colour', reading.text.indexOf(piece) + 1)?.text;
+    expect(at('Sky.upper')).toBe('Sky.upper = #0000ff, a colour');
+    expect(at('#ff')).toBe('#ff0000 = #ff0000, a colour');
+    expect(at(' 1)')).toBe('1 = 1, a plain number');
+    expect(bar('prt_s/colour', 'reddish', of).problem?.message).toContain('six hexadecimal digits');
+    expect(bar('prt_s/colour', '#c9973f', of).problem).toBeNull();
+    expect(bar('prt_s/colour', '= 1', of).problem).toMatchObject({ code: 'colour' });
   });
   it('what a piece of a formula gives, where the pointer is', () => {
     const reading = bar(WHEEL, null);

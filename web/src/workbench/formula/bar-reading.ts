@@ -6,14 +6,18 @@ import {
   checkTyped,
   dimensionName,
   eachNode,
+  errorAsShown,
   interpret,
   referencesIn,
   textOfLink,
   typedValue,
+  COMPONENTS,
+  formulasOf,
   type CheckedLink,
   type Expression,
   type FormulaError,
 } from '../../../../core/formula';
+import { colourFromHex, hexOfColour } from '../../../../core/math';
 import { describeValue, editableValue } from '../../shared/format';
 import { setChannels } from '../actions/values';
 import type { Session } from '../session';
@@ -54,6 +58,21 @@ export function restingText(shot: Shot, names: NameTable, address: string): stri
   return link ? `= ${textOfLink(names, link)}` : '';
 }
 
+/** What a formula gives at the evaluated frame: a number, or a colour. */
+function valueOfFormula(expression: Expression, evaluator: Evaluator, address: string): Value {
+  const numbers = formulasOf(expression).map((formula, i) =>
+    interpret(formula, momentOf(evaluator, address, COMPONENTS[i])),
+  );
+  return numbers.length === 1 ? numbers[0]! : (numbers as [number, number, number]);
+}
+
+/** Why a text is no colour, or `null` where it is one or empty. */
+function refuseColour(text: string): FormulaError | null {
+  if (text.trim() === '' || colourFromHex(text)) return null;
+  const message = `"${text.trim()}" is no colour: write six hexadecimal digits such as #c9973f, or a formula after =.`;
+  return { code: 'colour', from: 0, to: text.length, message, fixes: [] };
+}
+
 /** Reads what stands in the bar: the text is checked once. `null` for an unknown channel. */
 export function readBar({ shot, plan, evaluator, names, address, value, typed }: BarOf): BarReading | null {
   const spec = channelAt(shot, address)?.spec;
@@ -71,11 +90,15 @@ export function readBar({ shot, plan, evaluator, names, address, value, typed }:
   let problem: FormulaError | null = null;
   let result = describeValue(spec, value, unit);
   if (typed === null) {
-    if (resting) problem = plan.linkOf.get(address)?.error ?? explainFailure(evaluator, address);
+    const link = linkOf(shot, address);
+    const found = link && (plan.linkOf.get(address)?.error ?? explainFailure(evaluator, address));
+    // Parts may have other names than when it was written.
+    if (link && found) problem = errorAsShown(names, link, found);
   } else if (checked?.ok)
-    result = describeValue(spec, interpret(checked.expression, momentOf(evaluator, address)), unit);
+    result = describeValue(spec, valueOfFormula(checked.expression, evaluator, address), unit);
   else if (checked) problem = checked.error;
-  else if (typeof value === 'number' && text.trim() !== '') {
+  else if (typeof value !== 'number') problem = refuseColour(text);
+  else if (text.trim() !== '') {
     const number = typedValue(shot, address, text, value);
     if (!number.ok) problem = number.error;
   }
@@ -103,17 +126,30 @@ export function hoverAt(
   at: number,
 ): FormulaHover | null {
   if (!checked?.ok) return null;
-  const values = new Map<Expression, number>();
-  interpret(checked.expression, momentOf(evaluator, address), (node, result) => values.set(node, result));
-  let found: Expression | null = null;
-  eachNode(checked.expression, (node) => {
-    if (at - lead >= node.from && at - lead < node.to) found = node;
+  // Of a colour, the three formulas of its components stand at the same places.
+  const pieces = formulasOf(checked.expression).map((formula, i) => {
+    const values = new Map<Expression, number>();
+    interpret(formula, momentOf(evaluator, address, COMPONENTS[i]), (node, result) =>
+      values.set(node, result),
+    );
+    let found: Expression | null = null;
+    eachNode(formula, (node) => {
+      if (at - lead >= node.from && at - lead < node.to) found = node;
+    });
+    const node = found as Expression | null;
+    return { node, value: node && values.get(node) };
   });
-  const node = found as Expression | null;
-  if (node === null || !values.has(node)) return null;
-  const shown = Math.round(values.get(node)! * 1e4) / 1e4;
-  const [from, to] = [lead + node.from, lead + node.to];
-  return { from, to, text: `${text.slice(from, to)} = ${shown}, ${dimensionName(node.dimension)}` };
+  const [first, second, third] = pieces;
+  if (!first?.node || first.value === undefined) return null;
+  const [from, to] = [lead + first.node.from, lead + first.node.to];
+  const numbers = [first, second, third].flatMap((piece) => piece?.value ?? []);
+  // A grey is told from a number by how it is written.
+  const colour =
+    numbers.length === 3 && (numbers.some((value) => value !== numbers[0]) || text[from] === '#');
+  const shown = colour
+    ? `${hexOfColour(numbers as [number, number, number])}, a colour`
+    : `${Math.round(first.value! * 1e4) / 1e4}, ${dimensionName(first.node.dimension)}`;
+  return { from, to, text: `${text.slice(from, to)} = ${shown}` };
 }
 
 /**
@@ -131,7 +167,13 @@ export function keepTyped(session: Session, address: string, reading: BarReading
     if (linked) session.edit((now) => setLink(now, address, null));
     return linked || typeof value !== 'number';
   }
-  if (typeof value !== 'number') return true;
+  if (typeof value !== 'number') {
+    const colour = colourFromHex(text);
+    if (!colour) return false;
+    if (linked) session.edit((now) => setLink(now, address, null));
+    setChannels(session, [[address, colour]]);
+    return true;
+  }
   const typed = typedValue(session.shot, address, text, value);
   if (!typed.ok) return false;
   if (linked) session.edit((now) => setLink(now, address, null));

@@ -106,7 +106,7 @@ export function FormulaBar() {
   const { spec, text, lead, isFormula, problem, result } = reading;
   const earlier = formulasBefore(session.doc.now.undo, shown, names);
   const still = !problem && link && !edited && !moving.has(shown);
-  const canLink = spec.animatable && spec.kind !== 'colour';
+  const canLink = spec.animatable;
 
   const completion =
     edited && isFormula && caret !== null && caret >= lead

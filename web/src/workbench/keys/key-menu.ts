@@ -1,10 +1,12 @@
-import { EXTENDS, trackOf, type Shot } from '../../../../core/document';
+import { channelAt, EXTENDS, trackOf, type Shot } from '../../../../core/document';
 import {
+  compose,
   insertKeys,
   removeAllKeys,
   removeKeys,
   reverseKeys,
   scaleKeys,
+  setBlend,
   setExtend,
   setRange,
   setStretch,
@@ -18,7 +20,7 @@ import { entryOf } from '../commands';
 import { goTo } from '../actions/time';
 import { evaluatorAt } from '../actions/values';
 import type { Session } from '../session';
-import { EXTEND_WORDS, mannerWords, STRETCHES } from './key-words';
+import { BLEND_WORDS, EXTEND_WORDS, mannerWords, STRETCHES } from './key-words';
 
 interface LaneTarget {
   readonly kind: 'lane';
@@ -130,6 +132,20 @@ function mannerEntries(session: Session, { stretches, onKey, colour }: LaneTarge
   ];
 }
 
+/** How a colour gets from key to key, and how it could. */
+export function blendEntry(session: Session, addresses: readonly string[]): MenuEntries[number] {
+  const keyed = addresses.filter((address) => trackOf(session.shot, address));
+  if (keyed.length === 0) return false;
+  return {
+    label: 'Between its keys it blends',
+    entries: BLEND_WORDS.map(([blend, label]) => ({
+      label,
+      current: keyed.every((address) => (trackOf(session.shot, address)!.blend ?? 'linear') === blend),
+      run: () => session.edit((now) => keyed.map((address) => setBlend(now, address, blend)).reduce(compose)),
+    })),
+  };
+}
+
 function keyEntries(session: Session, target: LaneTarget, asks: LaneAsks): MenuEntries {
   const { shot } = session;
   const { keys, onKey, address, frame } = target;
@@ -166,6 +182,7 @@ function laneEntries(session: Session, address: string): MenuEntries {
   const track = trackOf(session.shot, address);
   if (!track) return [];
   return [
+    channelAt(session.shot, address)?.spec.kind === 'colour' && blendEntry(session, [address]),
     'line',
     { heading: 'Outside its keys' },
     ...(['before', 'after'] as const).map((side) => ({

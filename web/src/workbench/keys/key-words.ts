@@ -1,4 +1,4 @@
-import { sortedKeys, trackOf, type Extend, type Shot } from '../../../../core/document';
+import { sortedKeys, trackOf, type Blend, type Extend, type Shot } from '../../../../core/document';
 import type { KeyAddress, StretchManner } from '../../../../core/edit';
 
 /** How a stretch may be set from a menu. */
@@ -10,6 +10,12 @@ export const STRETCHES: readonly (readonly [StretchManner, string])[] = [
   ['ease-in', 'Ease in'],
   ['ease-out', 'Ease out'],
   ['ease-in-out', 'Ease both'],
+];
+
+/** How a colour gets from key to key. */
+export const BLEND_WORDS: readonly (readonly [Blend, string])[] = [
+  ['linear', 'As light'],
+  ['oklab', 'Evenly to the eye'],
 ];
 
 export const EXTEND_WORDS: Record<Extend, string> = {

@@ -82,15 +82,20 @@ export class LaneCurves {
     const addresses = [
       ...plan.links.map((link) => link.address),
       ...plan.layers.map((layer) => layer.address),
-    ].filter((address) => channelAt(plan.shot, address)?.spec.kind !== 'colour');
-    const tables = addresses.map(() => new Float32Array(count));
+    ];
+    const colours = addresses.map((address) => channelAt(plan.shot, address)?.spec.kind === 'colour');
+    // A colour has its three components in three stretches of the table.
+    const tables = addresses.map((_, i) => new Float32Array(colours[i] ? 3 * count : count));
     const evaluator = new Evaluator(plan);
     let done = 0;
     const slice = (): void => {
       const until = performance.now() + SLICE_MS;
       while (done < count && performance.now() < until) {
         evaluator.evaluate(first + done * step);
-        for (let i = 0; i < addresses.length; i++) tables[i]![done] = evaluator.number(addresses[i]!);
+        for (let i = 0; i < addresses.length; i++)
+          if (colours[i])
+            evaluator.colour(addresses[i]!).forEach((value, c) => (tables[i]![c * count + done] = value));
+          else tables[i]![done] = evaluator.number(addresses[i]!);
         done++;
       }
       if (done < count) {
@@ -114,10 +119,14 @@ export class LaneCurves {
     this.running = setTimeout(slice);
   }
 
-  /** Values of a linked channel, straight between what was worked out; `null` while they are being worked out. */
+  private isColour(address: string): boolean {
+    return this.plan !== null && channelAt(this.plan.shot, address)?.spec.kind === 'colour';
+  }
+
+  /** Values of a linked number channel, straight between what was worked out; `null` while they are being worked out. */
   sampled(address: string): { at: (frame: number) => number; low: number; high: number } | null {
     const sampled = this.linked.get(address);
-    if (!sampled) return null;
+    if (!sampled || this.isColour(address)) return null;
     const { first, step } = this.range;
     return {
       at: (frame) => between(sampled.values, (frame - first) / step),
@@ -133,10 +142,22 @@ export class LaneCurves {
     const sampled = this.linked.get(address);
     const track = trackOf(plan.shot, address);
     const behind = plan.linkOf.has(address) || plan.layers.some((layer) => layer.address === address);
-    if (behind && channelAt(plan.shot, address)?.spec.kind !== 'colour') {
+    if (behind) {
       if (!sampled) return null;
       const { first, step } = this.range;
       const { values, low, high } = sampled;
+      if (this.isColour(address)) {
+        const parts = [0, 1, 2].map((c) =>
+          values.subarray((c * values.length) / 3, ((c + 1) * values.length) / 3),
+        );
+        return {
+          kind: 'colour',
+          at: (frame) =>
+            hexOfColour(
+              parts.map((part) => between(part, (frame - first) / step)) as [number, number, number],
+            ),
+        };
+      }
       return { kind: 'share', at: (frame) => share(between(values, (frame - first) / step), low, high) };
     }
     if (!track) return null;

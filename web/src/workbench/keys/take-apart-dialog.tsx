@@ -1,5 +1,6 @@
-import { ArrowDown, ArrowUp, X } from 'lucide-react';
 import { useMemo, useState } from 'react';
+import type { FreeWay } from '../../../../core/clearance';
+import type { Shot } from '../../../../core/document';
 import {
   EditRefused,
   journeysOf,
@@ -10,6 +11,7 @@ import {
   type WayApart,
 } from '../../../../core/edit';
 import { METRES_PER_UNIT } from '../../../../core/formula';
+import { formatNumber } from '../../shared/format';
 import { Chip, Chips } from '../../ui/chips';
 import { DialogFrame, DialogLeave, DialogTitle } from '../../ui/dialog-frame';
 import { NumberBox } from '../../ui/number-box';
@@ -17,6 +19,10 @@ import { Switch } from '../../ui/switch';
 import { goTo } from '../actions/time';
 import { useChoice, useSession, useSheets, useShot } from '../session';
 import { STRETCHES } from './key-words';
+import { TakeApartDress } from './take-apart-dress';
+import { APART_LABEL, APART_ROW, TakeApartNumbers } from './take-apart-numbers';
+import { TakeApartOrder } from './take-apart-order';
+import { useFreeWays } from './use-free-ways';
 
 const WAY_WORDS: Readonly<Record<WayApart, string>> = {
   x: 'along x of the world',
@@ -29,7 +35,23 @@ const WAY_WORDS: Readonly<Record<WayApart, string>> = {
   'own y': 'each along its own y',
   'own z': 'each along its own z',
   out: 'away from their middle',
+  free: 'each where it is free',
 };
+
+const AXIS_WORDS = ['x', 'y', 'z'] as const;
+
+/** Where a part goes, and what is in its way. */
+function wayWords(shot: Shot, { way, deeper, blocked }: FreeWay, per: number): string {
+  const along = way.findIndex((value) => Math.abs(Math.abs(value) - 1) < 1e-3);
+  const where =
+    along < 0
+      ? `along ${way.map((value) => formatNumber(value, 2)).join(', ')}`
+      : way[along]! > 0
+        ? `along ${AXIS_WORDS[along]!}`
+        : `against ${AXIS_WORDS[along]!}`;
+  if (blocked === null) return where;
+  return `${where}, ${formatNumber(deeper / per, 3)} ${shot.setup.unit} through ${shot.parts[blocked]?.name ?? 'something'}`;
+}
 
 /** Lets the chosen parts travel out one after another, and back. */
 export function TakeApartDialog() {
@@ -63,87 +85,61 @@ function TakeApartForm() {
     back: null,
   }));
   const parts = useMemo(() => order.filter((id) => shot.parts[id]), [order, shot]);
-  const whole: TakingApart = { ...options, parts };
+  const search = useFreeWays(
+    options.way === 'free' && parts.length > 0
+      ? {
+          parts,
+          frame: Math.round(options.first),
+          distances: parts.map((_, i) => options.distance + options.more * i),
+        }
+      : null,
+  );
+  const ways = useMemo(() => new Map((search.ways ?? []).map((way) => [way.part, way])), [search.ways]);
+  const whole = useMemo(
+    (): TakingApart => ({
+      ...options,
+      parts,
+      free: Object.fromEntries([...ways].map(([part, { way }]) => [part, way])),
+    }),
+    [options, parts, ways],
+  );
   const set = (change: Partial<typeof options>): void => setOptions({ ...options, ...change });
   // Refusals are told while it is set up: nothing is done that would be taken back.
   const made = useMemo((): { readonly trouble: string | null } => {
     try {
-      takeApart(shot, { ...options, parts });
-      return { trouble: null };
+      if (search.share === null) takeApart(shot, whole);
+      return { trouble: search.failed };
     } catch (error) {
       if (!(error instanceof EditRefused)) throw error;
       return { trouble: error.message };
     }
-  }, [shot, options, parts]);
+  }, [shot, whole, search]);
   const journeys = parts.length > 0 ? journeysOf(whole) : [];
   const apart = journeys.at(-1)?.out[1] ?? options.first;
   const last = Math.max(apart, ...journeys.flatMap(({ back }) => back ?? []));
-  const move = (at: number, by: number): void => {
-    const next = [...parts];
-    const [id] = next.splice(at, 1);
-    next.splice(at + by, 0, id!);
-    setOrder(next);
-  };
   const run = (): void => {
-    if (made.trouble !== null || !session.edit((now) => takeApart(now, whole))) return;
+    if (made.trouble !== null || search.share !== null || !session.edit((now) => takeApart(now, whole)))
+      return;
     session.sheets.show(null);
     goTo(session, apart);
   };
-  const label = 'w-[110px] flex-none text-ink-2';
-  const row = 'flex items-center gap-2';
   const { unit } = shot.setup;
   return (
     <>
       <DialogTitle>Take apart</DialogTitle>
       <p className="text-ink-2">
-        The parts leave in this order; their ways are written as keys of their location.
+        The parts leave in this order; their ways are written as keys like any others.
       </p>
-      <ol
-        className="min-h-0 flex-1 overflow-y-auto rounded border border-line-soft"
-        aria-label="Parts in order"
-      >
-        {parts.length === 0 && (
-          <li className="p-3 text-ink-2">Choose parts first, in the tree or in the view.</li>
-        )}
-        {journeys.map(({ part, out, back }, i) => (
-          <li key={part} className="flex h-7 items-center gap-2 border-b border-line-soft px-2 last:border-0">
-            <span className="num w-6 flex-none text-right text-ink-3">{i + 1}</span>
-            <span className="truncate font-semibold">{shot.parts[part]!.name}</span>
-            <span className="num ml-auto whitespace-nowrap text-ink-3">
-              {out[0]}–{out[1]}
-              {back && `, back ${back[0]}–${back[1]}`}
-            </span>
-            <button
-              type="button"
-              className="rounded p-0.5 hover:bg-line-soft disabled:opacity-30"
-              aria-label={`${shot.parts[part]!.name} leaves earlier`}
-              disabled={i === 0}
-              onClick={() => move(i, -1)}
-            >
-              <ArrowUp size={13} aria-hidden="true" />
-            </button>
-            <button
-              type="button"
-              className="rounded p-0.5 hover:bg-line-soft disabled:opacity-30"
-              aria-label={`${shot.parts[part]!.name} leaves later`}
-              disabled={i === parts.length - 1}
-              onClick={() => move(i, 1)}
-            >
-              <ArrowDown size={13} aria-hidden="true" />
-            </button>
-            <button
-              type="button"
-              className="rounded p-0.5 hover:bg-line-soft"
-              aria-label={`${shot.parts[part]!.name} stays`}
-              title="Leave it out"
-              onClick={() => setOrder(parts.filter((id) => id !== part))}
-            >
-              <X size={13} aria-hidden="true" />
-            </button>
-          </li>
-        ))}
-      </ol>
-      <div className={row}>
+      <TakeApartOrder
+        journeys={journeys}
+        nameOf={(part) => shot.parts[part]!.name}
+        wayOf={(part) => {
+          const found = options.way === 'free' ? ways.get(part) : undefined;
+          return found ? wayWords(shot, found, per) : null;
+        }}
+        onOrder={setOrder}
+      />
+      <div className={APART_ROW}>
         <button
           type="button"
           className="font-semibold text-teal hover:underline disabled:opacity-50"
@@ -153,8 +149,8 @@ function TakeApartForm() {
           Turn the order round
         </button>
       </div>
-      <label className={row}>
-        <span className={label}>They go</span>
+      <label className={APART_ROW}>
+        <span className={APART_LABEL}>They go</span>
         <select
           className="input-field h-[22px] flex-1 px-1"
           value={options.way}
@@ -167,59 +163,14 @@ function TakeApartForm() {
           ))}
         </select>
       </label>
-      <div className={row}>
-        <span className={label}>How far</span>
-        <NumberBox
-          label="How far"
-          value={options.distance / per}
-          min={-1e6}
-          max={1e6}
-          digits={4}
-          step={0.1}
-          onValue={(value) => set({ distance: value * per })}
-        />
-        <span>{unit}, each</span>
-        <NumberBox
-          label="How much further each"
-          value={options.more / per}
-          min={-1e6}
-          max={1e6}
-          digits={4}
-          step={0.1}
-          onValue={(value) => set({ more: value * per })}
-        />
-        <span>{unit} further than the one before</span>
-      </div>
-      <div className={row}>
-        <span className={label}>When</span>
-        <span>from frame</span>
-        <NumberBox
-          label="From frame"
-          value={options.first}
-          min={-1e6}
-          max={1e6}
-          onValue={(first) => set({ first })}
-        />
-        <span>for</span>
-        <NumberBox
-          label="Frames on the way"
-          value={options.length}
-          min={1}
-          max={1e5}
-          onValue={(length) => set({ length })}
-        />
-        <span>frames, each</span>
-        <NumberBox
-          label="Frames later each"
-          value={options.stagger}
-          min={0}
-          max={1e5}
-          onValue={(stagger) => set({ stagger })}
-        />
-        <span>later</span>
-      </div>
-      <div className={row}>
-        <span className={label}>How</span>
+      {search.share !== null && (
+        <p role="status" className="text-ink-2">
+          Looking where they are free: {Math.round(search.share * 100)} %
+        </p>
+      )}
+      <TakeApartNumbers options={options} per={per} unit={unit} onChange={set} />
+      <div className={APART_ROW}>
+        <span className={APART_LABEL}>How</span>
         <Chips label="Way to move">
           {STRETCHES.filter(([manner]) => manner !== 'hold').map(([manner, words]) => (
             <Chip
@@ -232,7 +183,11 @@ function TakeApartForm() {
           ))}
         </Chips>
       </div>
-      <div className={row}>
+      <div className={APART_ROW}>
+        <span className={APART_LABEL}>On the way</span>
+        <TakeApartDress opacity={options.opacity} colour={options.colour} onChange={set} />
+      </div>
+      <div className={APART_ROW}>
         <Switch
           label="Back again in mirror"
           on={options.back !== null}
@@ -263,7 +218,12 @@ function TakeApartForm() {
           {last > shot.setup.last && `, the shot ends at ${shot.setup.last}`}
         </span>
         <DialogLeave />
-        <button type="button" className="btn btn-strong" disabled={made.trouble !== null} onClick={run}>
+        <button
+          type="button"
+          className="btn btn-strong"
+          disabled={made.trouble !== null || search.share !== null || parts.length === 0}
+          onClick={run}
+        >
           Take apart
         </button>
       </div>

@@ -1,7 +1,8 @@
 import { toast } from 'sonner';
 import { channelAt, linkOf, splitAddress } from '../../../../core/document';
-import { channelName, copyLink, type LinkCopyManner } from '../../../../core/edit';
-import { recipeOf, rememberedRecipe } from '../../../../core/recipe';
+import { channelName, copyLink, setLink, type LinkCopyManner } from '../../../../core/edit';
+import { formatFormula, NameTable, textOfLink } from '../../../../core/formula';
+import { builderOf, recipeOf, rememberedRecipe } from '../../../../core/recipe';
 import type { Session } from '../session';
 
 /** The channel that is meant: the chosen one, else a linked or the first one of the chosen part. */
@@ -19,10 +20,23 @@ function channelMeant(session: Session): string | null {
 function withChannel(session: Session, open: 'why' | 'response'): void {
   const channel = channelMeant(session);
   if (channel === null) toast('Choose a value first: click its name in the values, or a lane.');
+  else if (open === 'response' && channelAt(session.shot, channel)?.spec.kind === 'colour')
+    toast('A colour is not plotted: its lane shows what it does. Plot one of the numbers that it reads.');
   else {
     session.choice.showChannel(channel);
     session.sheets.show(open);
   }
+}
+
+/** Writes the formula of the chosen channel with even spaces and without needless brackets; it gives the same. */
+export function tidyFormula(session: Session): void {
+  const channel = channelMeant(session);
+  const link = channel === null ? null : linkOf(session.shot, channel);
+  if (!link) return;
+  const text = textOfLink(new NameTable(session.shot), link);
+  const tidy = formatFormula(text);
+  if (tidy === text) toast('The formula is tidy already.');
+  else session.edit((now) => setLink(now, channel!, tidy));
 }
 
 /** Opens the answer to why the chosen channel stands still. */
@@ -47,6 +61,17 @@ export function openRecipe(session: Session, kind: string | null): void {
       ? { id: known.id, kind: known.recipe.kind, ...rememberedRecipe(known.recipe) }
       : { kind, roles: {}, settings: {} },
   );
+}
+
+/** Opens the recipe that built a part, with its numbers. */
+export function editBuilt(session: Session, part: string): void {
+  const made = builderOf(session.shot, part);
+  if (!made) {
+    toast('No recipe has built this part.');
+    return;
+  }
+  session.sheets.footTab('links');
+  session.sheets.useRecipe({ id: made.id, kind: made.recipe.kind, ...rememberedRecipe(made.recipe) });
 }
 
 /** Copies the link of the chosen channel, to be pasted onto other parts. */

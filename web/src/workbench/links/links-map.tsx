@@ -1,5 +1,5 @@
 import '@xyflow/react/dist/base.css';
-import { Controls, MarkerType, ReactFlow, ReactFlowProvider, useReactFlow, type Edge } from '@xyflow/react';
+import { Controls, MarkerType, ReactFlow, ReactFlowProvider, type Edge } from '@xyflow/react';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { channelName } from '../../../../core/edit';
 import { chainOf, linkMap, type LinkMap, type MapCard } from '../../../../core/evaluate';
@@ -8,13 +8,10 @@ import { choose } from '../actions/choosing';
 import { useEvening } from '../../shared/theme';
 import { useSession, useChoice, useShot } from '../session';
 import { handleOf, MapCardNode, type CardNode } from './map-card';
-import { CARD_WIDTH, cardHeight, layOut, type Placed } from './map-layout';
+import { layOut, type Placed } from './map-layout';
+import { useMapSight } from './map-sight';
 
 const NODE_TYPES = { card: MapCardNode };
-/** Smallest scale at which cards can still be read. */
-const LEGIBLE = 0.72;
-/** Height of the bar over the map, pixels. */
-const BAR = 36;
 
 export type MapFocus = 'all' | 'up' | 'down';
 
@@ -47,7 +44,8 @@ function Map({ focus, find }: { focus: MapFocus; find: string }) {
   const shot = plan.shot;
   const channel = useChoice((state) => state.channel);
   const chosen = useChoice((state) => state.chosen);
-  const flow = useReactFlow();
+  const frame = useRef<HTMLDivElement>(null);
+  const sight = useMapSight(frame);
   const evening = useEvening();
   // Links alone make the map: keys and values of a document may change without it.
   const whole = useMemo(() => linkMap(plan), [plan]);
@@ -69,30 +67,13 @@ function Map({ focus, find }: { focus: MapFocus; find: string }) {
       (at) => {
         if (asked.current !== form) return;
         setPlaces({ form, at });
-        setTimeout(() => void showWell(at).then(() => goTo(chosenCard(), at)));
+        setTimeout(() => void sight.showAll(at, shown.cards).then(() => goTo(chosenCard(), at)));
       },
       (error: unknown) => setFailed(error instanceof Error ? error.message : String(error)),
     );
     // The form tells all that places depend on.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [form]);
-
-  /** All of it where that can still be read, else its beginning. */
-  const showWell = async (at: ReadonlyMap<string, Placed>): Promise<void> => {
-    const element = document.querySelector<HTMLElement>('[data-testid="links-map"]');
-    if (!element || at.size === 0) return;
-    const [wide, tall] = [element.clientWidth, element.clientHeight - BAR];
-    const right = Math.max(...[...at.values()].map(({ x }) => x)) + CARD_WIDTH;
-    const bottom = Math.max(
-      ...shown.cards.map((card) => (at.get(card.id)?.y ?? 0) + cardHeight(card.channels.length)),
-    );
-    const zoom = Math.max(LEGIBLE, Math.min(1, (wide - 24) / right, (tall - 12) / bottom));
-    await flow.setViewport({
-      x: Math.max(12, (wide - right * zoom) / 2),
-      y: BAR + Math.max(2, (tall - bottom * zoom) / 2),
-      zoom,
-    });
-  };
 
   const words = find.toLowerCase().trim();
   const nodes = useMemo(
@@ -148,15 +129,8 @@ function Map({ focus, find }: { focus: MapFocus; find: string }) {
 
   const chosenCard = (): MapCard | undefined =>
     shown.cards.find((card) => card.part !== null && card.part === session.choice.now.chosen.at(-1));
-  /** Moves the map to a card that lies out of sight. */
   const goTo = (card: MapCard | undefined, all = places?.at): void => {
-    const at = card && all?.get(card.id);
-    const { x, y, zoom } = flow.getViewport();
-    const element = document.querySelector<HTMLElement>('[data-testid="links-map"]');
-    if (!at || !element) return;
-    const [left, top] = [at.x * zoom + x, at.y * zoom + y];
-    if (left < 0 || top < 0 || left > element.clientWidth - 120 || top > element.clientHeight - 40)
-      void flow.setCenter(at.x + CARD_WIDTH / 2, at.y + 40, { zoom, duration: 200 });
+    if (card) sight.goTo(all?.get(card.id));
   };
   useEffect(() => {
     goTo(chosenCard());
@@ -184,6 +158,10 @@ function Map({ focus, find }: { focus: MapFocus; find: string }) {
     );
   return (
     <ReactFlow
+      ref={frame}
+      onMoveStart={(by) => {
+        if (by) sight.taken();
+      }}
       nodes={places?.form === form ? nodes : []}
       edges={places?.form === form ? edges : []}
       nodeTypes={NODE_TYPES}
@@ -202,7 +180,13 @@ function Map({ focus, find }: { focus: MapFocus; find: string }) {
         useFormulaDraft.getState().focusBar();
       }}
     >
-      <Controls showInteractive={false} position="bottom-right" />
+      <Controls
+        showInteractive={false}
+        position="bottom-right"
+        onZoomIn={sight.taken}
+        onZoomOut={sight.taken}
+        onFitView={sight.taken}
+      />
     </ReactFlow>
   );
 }

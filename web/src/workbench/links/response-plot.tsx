@@ -51,7 +51,10 @@ export default function ResponsePlot() {
   const before = formulasBefore(session.doc.now.undo, address, names)[0] ?? '';
   const [other, setOther] = useState(before);
   const inputs = useMemo(
-    () => [...chainOf(linkMap(plan), address, 'up')].filter((input) => input !== address),
+    () =>
+      [...chainOf(linkMap(plan), address, 'up')].filter(
+        (input) => input !== address && channelAt(plan.shot, input)?.spec.kind !== 'colour',
+      ),
     [plan, address],
   );
   const { first, last, rate } = shot.setup;

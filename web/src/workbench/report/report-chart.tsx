@@ -6,6 +6,7 @@ import { useEffect } from 'react';
 import type { MotionReport } from '../../../../core/report';
 import { themed, useEvening } from '../../shared/theme';
 import { useChart } from '../../shared/use-chart';
+import { COLOURS, FONT } from './chart-parts';
 import { digits, unitsOf, type Told } from './subjects';
 
 charts.use([
@@ -17,7 +18,6 @@ charts.use([
   CanvasRenderer,
 ]);
 
-const COLOURS = ['curve-1', 'curve-5', 'curve-4', 'curve-3', 'curve-2', 'curve-6'] as const;
 const ROWS = ['value', 'speed', 'acceleration', 'jerk'] as const;
 /** Share of the height of each plot, and from one to the next. */
 const [HIGH, STEP, TOP] = [18.5, 23.5, 5];
@@ -33,7 +33,7 @@ export default function ReportChart({ report, told, driver }: Props) {
   const { box, chart } = useChart(charts.init);
   const evening = useEvening();
   useEffect(() => {
-    const text = { color: themed('ink-2'), fontFamily: 'Archivo Variable' };
+    const text = { color: themed('ink-2'), fontFamily: FONT };
     const by = driver && report.driver;
     const x = by ? report.driver : report.frames;
     const scale = by ? driver.per : 1;

@@ -1,4 +1,4 @@
-import type { MotionReport, SubjectMotion } from '../../../../core/report';
+import type { MotionReport, MotionSubject, SubjectMotion } from '../../../../core/report';
 import { MEASURES } from '../../../../core/report';
 import { digits, unitsOf, type Told } from './subjects';
 
@@ -11,10 +11,14 @@ interface Props {
   readonly told: readonly Told[];
   readonly driver: Told | null;
   onFrame(frame: number): void;
+  /** Law of the cam that lifts a subject, in words. */
+  lawOf(subject: MotionSubject): string | null;
+  /** Shows the path of a part in the view. */
+  onPath(part: string): void;
 }
 
 /** The least and most of everything and where, the stroke, and where it stands still; each place can be gone to. */
-export function ReportFacts({ report, told, driver, onFrame }: Props) {
+export function ReportFacts({ report, told, driver, onFrame, lawOf, onPath }: Props) {
   return (
     <div className="flex flex-col gap-3" data-testid="report-facts">
       {report.subjects.map((motion, i) => (
@@ -25,6 +29,8 @@ export function ReportFacts({ report, told, driver, onFrame }: Props) {
           driver={report.driver ? driver : null}
           first={i === 0 ? null : { motion: report.subjects[0]!, name: told[0]!.name }}
           onFrame={onFrame}
+          law={lawOf(motion.subject)}
+          onPath={onPath}
         />
       ))}
     </div>
@@ -37,8 +43,11 @@ function OneSubject(props: {
   driver: Told | null;
   first: { readonly motion: SubjectMotion; readonly name: string } | null;
   onFrame(frame: number): void;
+  law: string | null;
+  onPath(part: string): void;
 }) {
-  const { motion, told, driver, first, onFrame } = props;
+  const { motion, told, driver, first, onFrame, law, onPath } = props;
+  const { subject } = motion;
   const units = unitsOf(told.unit, driver);
   const place = (frame: number) => (
     <button
@@ -57,6 +66,7 @@ function OneSubject(props: {
       <h3 className="mb-1 truncate font-bold" title={told.name}>
         {told.name}
       </h3>
+      {law !== null && <p className="mb-1 leading-snug text-ink-2">{law}</p>}
       <table className="w-full">
         <thead>
           <tr className="text-left text-xs text-ink-3">
@@ -97,6 +107,16 @@ function OneSubject(props: {
           </>
         )}
       </p>
+      {subject.kind !== 'channel' && (
+        <button
+          type="button"
+          className="not-printed mt-1 font-semibold text-teal hover:underline"
+          title="Chooses the part and shows where its pivot goes, with the length of its way"
+          onClick={() => onPath(subject.part)}
+        >
+          Show its path in the view
+        </button>
+      )}
       {motion.dwells.length > 0 && motion.dwells.length < MANY && (
         <>
           <p className="text-ink-2">Stands still</p>

@@ -2,16 +2,19 @@ import { Plus, Printer, X } from 'lucide-react';
 import { lazy, Suspense, useMemo, useState } from 'react';
 import { channelAt } from '../../../../core/document';
 import { chainOf, linkMap } from '../../../../core/evaluate';
-import { AXES, reportCsv, SUBJECTS, type MotionSubject } from '../../../../core/report';
+import { AXES, MEASURES, reportCsv, SUBJECTS, type MotionSubject } from '../../../../core/report';
 import { saveFile } from '../../shared/save-file';
 import { DialogLeave, DialogTitle } from '../../ui/dialog-frame';
+import { choose } from '../actions/choosing';
 import { useChoice, useSession, useShot } from '../session';
 import { ValuePick } from '../values/value-pick';
+import { goesRound } from './chart-parts';
 import { ReportFacts } from './report-facts';
-import { sameSubject, toldOf } from './subjects';
+import { lawOf, sameSubject, toldOf } from './subjects';
 import { useReport } from './use-report';
 
 const ReportChart = lazy(() => import('./report-chart'));
+const RoundChart = lazy(() => import('./round-chart'));
 
 const TIME = '';
 
@@ -28,6 +31,8 @@ export default function ReportSheet() {
       : [],
   );
   const [over, setOver] = useState(TIME);
+  /** What is shown round the circle of the driver: a place in the list of measures; `null` for plots along it. */
+  const [round, setRound] = useState<number | null>(null);
   const { setup } = shot;
   const [ends, setEnds] = useState({ from: String(setup.first), to: String(setup.last) });
   const [from, to] = [Number(ends.from), Number(ends.to)];
@@ -135,6 +140,24 @@ export default function ReportSheet() {
             ))}
           </select>
         </label>
+        {goesRound(toldDriver) && (
+          <label className="flex items-center gap-1.5">
+            Plotted
+            <select
+              aria-label="Plotted"
+              className="input-field h-[24px] px-1"
+              value={round === null ? '' : String(round)}
+              onChange={(event) => setRound(event.target.value === '' ? null : Number(event.target.value))}
+            >
+              <option value="">along it</option>
+              {MEASURES.map((measure, i) => (
+                <option key={measure} value={i}>
+                  round the circle: {measure}
+                </option>
+              ))}
+            </select>
+          </label>
+        )}
         {(['from', 'to'] as const).map((end) => (
           <label key={end} className="flex items-center gap-1.5">
             {end === 'from' ? 'Frames' : 'to'}
@@ -181,13 +204,23 @@ export default function ReportSheet() {
         report && (
           <div className="mt-2 grid min-h-0 flex-1 grid-cols-[1fr_330px] gap-3">
             <Suspense fallback={<p className="text-ink-2">Opening the plots...</p>}>
-              <ReportChart report={report} told={told} driver={toldDriver} />
+              {round !== null && toldDriver && goesRound(toldDriver) && report.driver ? (
+                <RoundChart report={report} told={told} driver={toldDriver} measure={round} />
+              ) : (
+                <ReportChart report={report} told={told} driver={toldDriver} />
+              )}
             </Suspense>
             <div className="min-h-0 overflow-y-auto pr-1">
               <ReportFacts
                 report={report}
                 told={told}
                 driver={toldDriver}
+                lawOf={(subject) => (subject.kind === 'channel' ? lawOf(shot, subject.address) : null)}
+                onPath={(part) => {
+                  if (!session.view.now.trail) session.view.toggle('trail');
+                  choose(session, [part]);
+                  session.sheets.show(null);
+                }}
                 onFrame={(frame) => {
                   session.player.stop();
                   session.time.at(frame);

@@ -1,6 +1,7 @@
-import { channelAt, type Shot } from '../../../../core/document';
+import { channelAt, linkOf, type Shot } from '../../../../core/document';
 import { channelName } from '../../../../core/edit';
 import { METRES_PER_UNIT } from '../../../../core/formula';
+import { recipeOf } from '../../../../core/recipe';
 import type { MotionSubject } from '../../../../core/report';
 
 /** Unit in which a subject is told, and what its house numbers are multiplied by. */
@@ -49,3 +50,15 @@ export const digits = (value: number): string => {
   const text = String(Number(value.toPrecision(5)));
   return Number(text) === 0 ? '0' : text.replace('-', '−');
 };
+
+/** Law of the cam that lifts a channel, in words; `null` for what no cam lifts. */
+export function lawOf(shot: Shot, address: string): string | null {
+  const recipe = recipeOf(shot, address)?.recipe;
+  if (recipe?.kind === 'cam') {
+    const { law, rise, dwell, fall } = recipe.numbers;
+    const [up, still, down] = [rise, dwell, fall].map((span) => digits(Number(span)));
+    return `Lifted by the law ${String(law)}: up over ${up}°, still for ${still}°, down over ${down}°`;
+  }
+  const written = /\bcam\(\s*"?([^",]+)"?\s*,/.exec(linkOf(shot, address)?.formula ?? '');
+  return written ? `Lifted by the law ${written[1]!.trim()}` : null;
+}

@@ -14,6 +14,7 @@ import type { MenuEntries } from '../../ui/menu';
 import { dropLoose, keyNow, unkeyNow } from '../actions/keying';
 import { valueNow } from '../actions/values';
 import { entryOf } from '../commands';
+import { blendEntry } from '../keys/key-menu';
 import { keysAround, STRETCHES } from '../keys/key-words';
 import { strongest, type RingState } from '../fields/ring';
 import type { Session } from '../session';
@@ -86,6 +87,7 @@ function keyEntries(session: Session, of: RowMenuOf): MenuEntries {
         run: () => session.edit((now) => setStretch(now, around, manner)),
       })),
     },
+    spec.kind === 'colour' && blendEntry(session, addresses),
     {
       label: 'Close the loop: after the last frame the first',
       disabled: keyed.length === 0,
@@ -140,7 +142,7 @@ function linkEntries(session: Session, of: RowMenuOf): MenuEntries {
   return [
     ...row.cells.map((cell) => ({
       label: `${linkOf(shot, cell.addresses[0]!) ? 'Edit the link' : 'Link'} ${channelLabel(cell.spec)}`,
-      disabled: !animatable || kind === 'colour',
+      disabled: !animatable,
       run: () => {
         session.choice.showChannel(cell.addresses[0]!);
         writeFormula();

@@ -5,9 +5,10 @@ import { ProfileEditor } from '../add/profile-editor';
 import { readSvg } from '../add/svg-outline';
 import { chooseFile } from '../choose-file';
 import { useSession, useShot, type Session } from '../session';
+import { PulleysForm } from './pulleys-form';
 import { TextForm } from './text-form';
 
-/** What a shape is besides its sizes: the profile of a lathe, the text of a lettering. */
+/** What a shape is besides its sizes: the profile of a lathe, the text of a lettering, what a belt runs round. */
 export function ShapeForm({ id }: { id: string }) {
   const session = useSession();
   const shape = useShot((state) => state.shot.shapes[state.shot.parts[id]?.shape ?? '']);
@@ -29,6 +30,7 @@ export function ShapeForm({ id }: { id: string }) {
         </Popover.Portal>
       </Popover.Root>
     );
+  if (shape.pulleys) return <PulleysForm shapeId={shapeId} pulleys={shape.pulleys} />;
   if (shape.kind === 'outline')
     return (
       <div className="px-2.5 pb-1">

@@ -10,7 +10,7 @@ import { preview, setChannels, valueNow } from '../actions/values';
 import { useSession } from '../session';
 import { rowMenu } from './row-menu';
 import { ColourControl } from '../fields/colour-control';
-import { NumberField } from '../fields/number-field';
+import { MIXED, NumberField } from '../fields/number-field';
 import type { Row } from './rows';
 
 const same = (a: Value, b: Value): boolean =>
@@ -94,6 +94,11 @@ function RowAt({ row, partName, inFormulas, shot, facts }: RowNowProps) {
       session,
       targets.map((address, i) => [address, values[i]!] as const),
     );
+  const linkedAt = (targets: readonly string[]): boolean =>
+    targets.some((address) => linkOf(shot, address) !== null);
+  /** Links channels by one formula, or takes their links away. @returns whether anything was edited */
+  const link = (targets: readonly string[], formula: string | null) =>
+    session.edit((now) => targets.map((address) => setLink(now, address, formula)).reduce(compose));
   const each = (work: (address: string) => Change | null): void =>
     void session.edit(() => addresses.flatMap((address) => work(address) ?? []).reduce(compose));
 
@@ -122,6 +127,22 @@ function RowAt({ row, partName, inFormulas, shot, facts }: RowNowProps) {
         name={name}
         value={values[0]!}
         mixed={values.some((value) => !same(value, values[0]!))}
+        link={
+          animatable
+            ? {
+                linked: linkedAt(first.addresses),
+                onFormula: (text) => link(first.addresses, text),
+                onUnlink: (value) => {
+                  if (link(first.addresses, null))
+                    set(
+                      first.addresses,
+                      first.addresses.map(() => value),
+                    );
+                },
+                onFocus: () => session.choice.showChannel(first.addresses[0]!),
+              }
+            : null
+        }
         onPreview={(value) =>
           preview(
             session,
@@ -160,6 +181,28 @@ function RowAt({ row, partName, inFormulas, shot, facts }: RowNowProps) {
         <span className="text-ink-2">{mixed ? 'mixed' : values[0] === 1 ? on : off}</span>
       </label>
     );
+  } else if (first.spec.words) {
+    const values = facts.values[0]!;
+    control = (
+      <select
+        className="input-field col-span-3 h-[22px] min-w-0 px-1"
+        aria-label={name}
+        value={values.every((value) => value === values[0]) ? String(values[0]) : ''}
+        onChange={(event) =>
+          set(
+            first.addresses,
+            first.addresses.map(() => Number(event.target.value)),
+          )
+        }
+      >
+        {values.some((value) => value !== values[0]) && <option value="">{MIXED}</option>}
+        {first.spec.words.map((word, i) => (
+          <option key={word} value={i}>
+            {word}
+          </option>
+        ))}
+      </select>
+    );
   } else
     control = (
       <>
@@ -171,7 +214,7 @@ function RowAt({ row, partName, inFormulas, shot, facts }: RowNowProps) {
             spec={cell.spec}
             values={facts.values[at] as readonly number[]}
             label={`${partName} ${channelLabel(cell.spec)}`}
-            linked={cell.addresses.some((address) => linkOf(shot, address) !== null)}
+            linked={linkedAt(cell.addresses)}
             state={stateOf(cell)}
             onPeg={
               row.cells.length > 1 && cell.spec.animatable
@@ -189,22 +232,9 @@ function RowAt({ row, partName, inFormulas, shot, facts }: RowNowProps) {
               )
             }
             onValues={(values) => set(cell.addresses, values)}
-            onFormula={(text) =>
-              session.edit((current) =>
-                cell.addresses
-                  .map((address) => setLink(current, address, text))
-                  .reduce((all, change) => compose(all, change)),
-              )
-            }
+            onFormula={(text) => link(cell.addresses, text)}
             onUnlink={(values) => {
-              if (
-                session.edit((current) =>
-                  cell.addresses
-                    .map((address) => setLink(current, address, null))
-                    .reduce((all, change) => compose(all, change)),
-                )
-              )
-                set(cell.addresses, values);
+              if (link(cell.addresses, null)) set(cell.addresses, values);
             }}
             onFocus={() => session.choice.showChannel(cell.addresses[0]!)}
             wanted={wanted !== null && cell.addresses.includes(wanted)}

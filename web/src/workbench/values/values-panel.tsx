@@ -25,6 +25,7 @@ import { LightForm } from './light-form';
 import { PinsForm } from '../pins/pins-form';
 import { PartOptions } from './part-options';
 import { SamplesHint } from './samples-hint';
+import { BuiltBy } from './built-by';
 import { ShapeForm } from './shape-form';
 import { ValueRow } from './value-row';
 
@@ -157,6 +158,7 @@ export function ValuesPanel() {
         value={find}
         onChange={setFind}
       />
+      {single && <BuiltBy id={id} />}
       {single && <SamplesHint id={id} />}
       <div className="min-h-0 flex-1 overflow-y-auto pb-3 pt-0.5">
         {rows.length === 0 && (

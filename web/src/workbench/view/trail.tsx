@@ -4,6 +4,8 @@ import { toast } from 'sonner';
 import { linkOf, trackOf, type Value } from '../../../../core/document';
 import { keyChannels } from '../../../../core/edit';
 import { sample } from '../../../../core/evaluate';
+import { METRES_PER_UNIT } from '../../../../core/formula';
+import { formatNumber } from '../../shared/format';
 import { beginDrag } from '../../ui/drag';
 import { evaluatorAt } from '../actions/values';
 import { useSession, useShot, useTime } from '../session';
@@ -11,6 +13,25 @@ import { AXES, rayAt, toPixel } from './handle-geometry';
 import { matricesOf } from './part-place';
 
 const FRAMES_AT_MOST = 2000;
+/** Share by which coarser chords may be shorter on a smooth way. */
+const SMOOTH = 0.1;
+
+/**
+ * Length of a smooth way through points, metres: chords from each point to the next and over every second one, from which what
+ * chords cut off is worked out (Richardson's extrapolation).
+ */
+export function lengthOf(points: readonly Vector3[]): number {
+  const chords = (step: number): number => {
+    let sum = 0;
+    for (let i = step; i < points.length; i += step) sum += points[i]!.distanceTo(points[i - step]!);
+    return sum;
+  };
+  const even = points.length - 1 - ((points.length - 1) % 2);
+  const rest = even < points.length - 1 ? points[even]!.distanceTo(points.at(-1)!) : 0;
+  const [fine, coarse] = [chords(1), chords(2) + rest];
+  // What turns sharply is no smooth way: there the chords are all that is known.
+  return fine - coarse < SMOOTH * fine ? fine + (fine - coarse) / 3 : fine;
+}
 
 interface Props {
   readonly camera: Camera;
@@ -27,7 +48,7 @@ export function Trail({ camera, width, height, left, top, id }: Props) {
   const plan = useShot((state) => state.plan);
   const now = useTime((state) => state.frame);
   const [drag, setDrag] = useState<{ frame: number; point: Vector3 } | null>(null);
-  const { first, last } = plan.shot.setup;
+  const { first, last, unit } = plan.shot.setup;
 
   const path = useMemo(() => {
     const columns = [`${id}/world`, ...AXES.map((axis) => `${id}/pivot.${axis}`)];
@@ -93,6 +114,7 @@ export function Trail({ camera, width, height, left, top, id }: Props) {
     if (entries.length > 0) session.edit((shot) => keyChannels(shot, frame, entries));
   };
 
+  const gone = useMemo(() => lengthOf(path.map(({ point }) => point)), [path]);
   const points = path
     .map(({ frame, point }) => {
       const moved = drag?.frame === frame ? drag.point : point;
@@ -114,6 +136,21 @@ export function Trail({ camera, width, height, left, top, id }: Props) {
         strokeWidth="1.2"
         opacity="0.7"
       />
+      {gone > 1e-6 && points.length > 0 && (
+        <text
+          x={points.at(-1)!.x + 8}
+          y={points.at(-1)!.y - 8}
+          className="num text-[11px] font-semibold"
+          fill="var(--color-ink)"
+          stroke="var(--color-halo)"
+          strokeWidth="3"
+          paintOrder="stroke"
+          data-testid="trail-length"
+        >
+          {formatNumber(gone / METRES_PER_UNIT[unit], 3)} {unit}
+          <title>Length of the way over the range of the shot</title>
+        </text>
+      )}
       {points.map((point) => {
         const key = keyed.has(point.frame);
         return (

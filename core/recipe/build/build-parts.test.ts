@@ -1,61 +1,15 @@
 import { describe, expect, it } from 'vitest';
-import { gearOutline } from '../shape';
-import { rackOutline } from '../shape/flat';
-import { apply, compose, setLink } from '../edit';
-import { compile, Evaluator } from '../evaluate';
-import { camLift } from '../mechanism';
-import { emptyShot } from '../testing/random-shot';
-import { applyRecipe, buildParts, FACT_MEASURES, RECIPES, type Settings } from '.';
+import { camOutline, gearOutline } from '../../shape';
+import { rackOutline } from '../../shape/flat';
+import { apply } from '../../edit';
+import { camLift } from '../../mechanism';
+import { built, fromEdge, inside, type Point } from '../../testing/built-recipe';
+import { emptyShot } from '../../testing/random-shot';
+import { applyRecipe, buildParts, RECIPES, type Settings } from '..';
 
-type Point = [number, number];
-
-/** A shot in which the parts of a recipe are built and linked, and what the recipe says. */
-function built(kind: string, settings: Settings) {
-  const shot = emptyShot();
-  const parts = buildParts(shot, kind, settings);
-  const withParts = apply(shot, parts.change);
-  const made = applyRecipe(withParts, RECIPES.get(kind)!, parts.roles, settings);
-  const driver = parts.roles.driver as string;
-  const whole = apply(shot, compose(parts.change, made.change));
-  // One turn in 720 frames of half a degree.
-  const shown = apply(whole, setLink(whole, driver, 'frame * 0.5deg'));
-  const evaluator = new Evaluator(compile(shown));
-  const at = (frame: number): Evaluator => {
-    evaluator.evaluate(frame);
-    return evaluator;
-  };
-  const idOf = (name: string): string =>
-    Object.keys(shown.parts).find((id) => shown.parts[id]!.name === name)!;
-  const place = (name: string, x: number, y: number): Point => {
-    const m = evaluator.worldOf(idOf(name))!;
-    return [m[0]! * x + m[1]! * y + m[3]!, m[4]! * x + m[5]! * y + m[7]!];
-  };
-  for (const name of Object.keys(made.written.facts ?? {}))
-    expect(FACT_MEASURES, `what "${name}" measures`).toHaveProperty([name]);
-  return { shot: shown, at, place, idOf, facts: made.written.facts!, evaluator };
-}
-
-/** Even-odd rule; how deep inside does not matter here. */
-function inside(polygon: readonly Point[], [x, y]: Point): boolean {
-  let found = false;
-  for (let i = 0, j = polygon.length - 1; i < polygon.length; j = i++) {
-    const [[ax, ay], [bx, by]] = [polygon[i]!, polygon[j]!];
-    if (ay > y !== by > y && x < ((bx - ax) * (y - ay)) / (by - ay) + ax) found = !found;
-  }
-  return found;
-}
-
-/** Shortest distance of a point from the edge of a polygon. */
-function fromEdge(polygon: readonly Point[], [x, y]: Point): number {
-  let least = Infinity;
-  for (let i = 0; i < polygon.length; i++) {
-    const [[ax, ay], [bx, by]] = [polygon[i]!, polygon[(i + 1) % polygon.length]!];
-    const [dx, dy] = [bx - ax, by - ay];
-    const t = Math.max(0, Math.min(1, ((x - ax) * dx + (y - ay) * dy) / (dx * dx + dy * dy || 1)));
-    least = Math.min(least, Math.hypot(x - ax - t * dx, y - ay - t * dy));
-  }
-  return least;
-}
+/** Edge of a cam that was built. */
+const camPoints = (values: Readonly<Record<string, unknown>>): Point[] =>
+  camOutline(values as unknown as Parameters<typeof camOutline>[0]).map(([x, y]) => [x, y]);
 
 describe('parts built to the numbers of a recipe', () => {
   it.each([0, 37])(
@@ -179,9 +133,7 @@ describe('parts built to the numbers of a recipe', () => {
   it('the foot of a follower stands on the edge of its cam, and its lift is the law', () => {
     const settings = { law: 'cycloidal', lift: 0.1, rise: 120, dwell: 40, fall: 90, phase: 25 };
     const cam = built('cam', settings);
-    const { outline } = Object.values(cam.shot.shapes).find((shape) => shape.outline)!;
-    const flat = outline![0]!.outer;
-    const points = Array.from({ length: flat.length / 2 }, (_, i): Point => [flat[i * 2]!, flat[i * 2 + 1]!]);
+    const points = camPoints(cam.shapeOf('Cam').values);
     const rest =
       cam.at(0).number(`${cam.idOf('Follower')}/location.y`) - camLift('cycloidal', 25, 0.1, 120, 40, 90);
     for (let frame = 0; frame < 720; frame += 11) {
@@ -189,8 +141,7 @@ describe('parts built to the numbers of a recipe', () => {
       const lift = evaluator.number(`${cam.idOf('Follower')}/location.y`) - rest;
       expect(lift).toBeCloseTo(camLift('cycloidal', frame / 2 + 25, 0.1, 120, 40, 90), 12);
       const follower = evaluator.worldOf(cam.idOf('Follower'))!;
-      const length = Object.values(cam.shot.shapes).find((shape) => shape.kind === 'box')!.values
-        .height as number;
+      const length = cam.shapeOf('Follower').values.height as number;
       const foot: Point = [follower[3]!, follower[7]! - length / 2];
       const edge = points.map(([x, y]) => cam.place('Cam', x, y));
       expect(fromEdge(edge, foot)).toBeLessThan(5e-5);
@@ -213,9 +164,7 @@ describe('parts built to the numbers of a recipe', () => {
       roller,
     };
     const cam = built('cam', settings);
-    const { outline } = Object.values(cam.shot.shapes).find((shape) => shape.outline)!;
-    const flat = outline![0]!.outer;
-    const points = Array.from({ length: flat.length / 2 }, (_, i): Point => [flat[i * 2]!, flat[i * 2 + 1]!]);
+    const points = camPoints(cam.shapeOf('Cam').values);
     for (let frame = 0; frame < 720; frame += 11) {
       cam.at(frame);
       const [x, y] = cam.place('Follower', 0, -(0.16 * 1.6) / 2);
