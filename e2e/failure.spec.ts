@@ -1,17 +1,18 @@
 import { createHash } from 'node:crypto';
-import { spawn, type ChildProcess } from 'node:child_process';
-import { existsSync } from 'node:fs';
+import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { chmod, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { request } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { expect, test } from '@playwright/test';
+import pg from 'pg';
 import { DrawingBrowser } from '../render/drawing-browser';
 import { LastingError } from '../render/lasting-error';
 import { startCluster, type Cluster } from '../tools/postgres';
 import { readState } from '../tools/run/state';
-import { freePort, startMachine, startServer, type Running } from './processes';
+import { freePort, startMachine, startServer, tellingOf, type Running } from './processes';
 import {
   choosePart,
   databaseUrl,
@@ -151,121 +152,232 @@ test('PostgreSQL stopped in the middle of a film, of edits and of files: nothing
   const { port } = new URL(cluster.url);
   const processes: Running[] = [];
   try {
-    const server = await startServer(cluster.url);
-    processes.push(server);
-    const machine = await startMachine(cluster.url);
-    processes.push(machine);
-    const call = async <T>(
-      method: string,
-      path: string,
-      body?: unknown,
-    ): Promise<{ status: number; body: T }> => {
-      const response = await fetch(`${server.url}/api${path}`, {
-        method,
-        // A line of its own each time: stopping PostgreSQL holds this process up, until the server closes idle ones.
-        headers: { 'Content-Type': 'application/json', Connection: 'close' },
-        ...(body === undefined ? {} : { body: JSON.stringify(body) }),
-      });
-      return { status: response.status, body: (await response.json()) as T };
-    };
-    const id = await demoCopy(server.url);
-    const { body: job } = await call<{ id: string }>('POST', `/shots/${id}/renders`, {
-      first: 1,
-      last: 40,
-      width: 320,
-      height: 180,
-      format: 'mp4',
-      alpha: false,
-    });
-    const read = async () =>
-      (await call<{ status: string; drawn: number; error: string | null }>('GET', `/renders/${job.id}`)).body;
-    await expect.poll(async () => (await read()).drawn, { timeout: 180_000 }).toBeGreaterThan(3);
-
-    // Once stopped in order, once killed; edits go on all the while, and each is sent until it is taken.
-    const { body: opened } = await call<{ revision: number }>('GET', `/shots/${id}`);
-    let base = opened.revision;
-    const refusals = new Set<number>();
-    const edit = async (last: number): Promise<void> => {
-      const change = {
-        id: crypto.randomUUID(),
-        label: 'Set last frame',
-        patches: [{ path: ['setup', 'last'], after: last }],
+    await tellingOf(processes, async () => {
+      const server = await startServer(cluster.url);
+      processes.push(server);
+      const machine = await startMachine(cluster.url);
+      processes.push(machine);
+      const call = async <T>(
+        method: string,
+        path: string,
+        body?: unknown,
+      ): Promise<{ status: number; body: T }> => {
+        const response = await fetch(`${server.url}/api${path}`, {
+          method,
+          // A line of its own each time, so that none is asked on that the server closes just now.
+          headers: { 'Content-Type': 'application/json', Connection: 'close' },
+          ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+        });
+        return { status: response.status, body: (await response.json()) as T };
       };
-      for (;;) {
-        const answer = await call<{ revision: number }>('POST', `/shots/${id}/changes`, {
-          base,
-          changes: [change],
-        });
-        if (answer.status === 200) {
-          base = answer.body.revision;
-          return;
+      const id = await demoCopy(server.url);
+      const { body: job } = await call<{ id: string }>('POST', `/shots/${id}/renders`, {
+        first: 1,
+        last: 40,
+        width: 320,
+        height: 180,
+        format: 'mp4',
+        alpha: false,
+      });
+      const read = async () =>
+        (await call<{ status: string; drawn: number; error: string | null }>('GET', `/renders/${job.id}`))
+          .body;
+      await expect.poll(async () => (await read()).drawn, { timeout: 180_000 }).toBeGreaterThan(3);
+
+      // Once stopped in order, once killed; edits go on all the while, and each is sent until it is taken.
+      const { body: opened } = await call<{ revision: number }>('GET', `/shots/${id}`);
+      let base = opened.revision;
+      const refusals = new Set<number>();
+      const edit = async (last: number): Promise<void> => {
+        const change = {
+          id: crypto.randomUUID(),
+          label: 'Set last frame',
+          patches: [{ path: ['setup', 'last'], after: last }],
+        };
+        for (;;) {
+          const answer = await call<{ revision: number }>('POST', `/shots/${id}/changes`, {
+            base,
+            changes: [change],
+          });
+          if (answer.status === 200) {
+            base = answer.body.revision;
+            return;
+          }
+          refusals.add(answer.status);
+          await new Promise((resolve) => setTimeout(resolve, 100));
         }
-        refusals.add(answer.status);
-        await new Promise((resolve) => setTimeout(resolve, 100));
+      };
+      let last = 100;
+      let editing = true;
+      const edits = (async () => {
+        while (editing) await edit(++last);
+      })();
+      // Meshes come in all the while, too: each is sent until it is taken, and is there in the end.
+      const stored: string[] = [];
+      const mesh = (count: number): string =>
+        `# ${count}\n${'v 0 0 0\nv 1 0 0\nv 0 1 0\n'.repeat(40_000)}f 1 2 3\n`;
+      const bringIn = async (count: number): Promise<void> => {
+        for (;;) {
+          const answer = await fetch(`${server.url}/api/assets`, {
+            method: 'POST',
+            headers: { 'Content-Type': 'model/obj', Connection: 'close' },
+            body: mesh(count),
+          });
+          const { hash } = (await answer.json()) as { hash: string };
+          if (answer.status === 201) return void stored.push(hash);
+          refusals.add(answer.status);
+          await new Promise((resolve) => setTimeout(resolve, 100));
+        }
+      };
+      const files = (async () => {
+        for (let count = 0; editing; count++) await bringIn(count);
+      })();
+      await cluster.stop();
+      await new Promise((resolve) => setTimeout(resolve, 1000));
+      cluster = await startCluster(folder, Number(port));
+      await expect.poll(async () => (await read()).drawn, { timeout: 180_000 }).toBeGreaterThan(12);
+      cluster.signal('SIGKILL');
+      await new Promise((resolve) => setTimeout(resolve, 1000));
+      cluster = await startCluster(folder, Number(port));
+      await expect.poll(async () => (await read()).status, { timeout: 240_000 }).toBe('done');
+      editing = false;
+      await edits;
+      await files;
+      expect(new Set(stored).size).toBe(stored.length);
+      expect(stored.length).toBeGreaterThan(3);
+      for (const hash of stored) {
+        const bytes = await (await fetch(`${server.url}/api/assets/${hash}`)).arrayBuffer();
+        expect(createHash('sha256').update(Buffer.from(bytes)).digest('hex')).toBe(hash);
       }
-    };
-    let last = 100;
-    let editing = true;
-    const edits = (async () => {
-      while (editing) await edit(++last);
-    })();
-    // Meshes come in all the while, too: each is sent until it is taken, and is there in the end.
-    const stored: string[] = [];
-    const mesh = (count: number): string =>
-      `# ${count}\n${'v 0 0 0\nv 1 0 0\nv 0 1 0\n'.repeat(40_000)}f 1 2 3\n`;
-    const bringIn = async (count: number): Promise<void> => {
-      for (;;) {
-        const answer = await fetch(`${server.url}/api/assets`, {
-          method: 'POST',
-          headers: { 'Content-Type': 'model/obj', Connection: 'close' },
-          body: mesh(count),
-        });
-        const { hash } = (await answer.json()) as { hash: string };
-        if (answer.status === 201) return void stored.push(hash);
-        refusals.add(answer.status);
-        await new Promise((resolve) => setTimeout(resolve, 100));
-      }
-    };
-    const files = (async () => {
-      for (let count = 0; editing; count++) await bringIn(count);
-    })();
-    cluster.stop();
-    await new Promise((resolve) => setTimeout(resolve, 1000));
-    cluster = await startCluster(folder, Number(port));
-    await expect.poll(async () => (await read()).drawn, { timeout: 180_000 }).toBeGreaterThan(12);
-    cluster.signal('SIGKILL');
-    await new Promise((resolve) => setTimeout(resolve, 1000));
-    cluster = await startCluster(folder, Number(port));
-    await expect.poll(async () => (await read()).status, { timeout: 240_000 }).toBe('done');
-    editing = false;
-    await edits;
-    await files;
-    expect(new Set(stored).size).toBe(stored.length);
-    expect(stored.length).toBeGreaterThan(3);
-    for (const hash of stored) {
-      const bytes = await (await fetch(`${server.url}/api/assets/${hash}`)).arrayBuffer();
-      expect(createHash('sha256').update(Buffer.from(bytes)).digest('hex')).toBe(hash);
-    }
-    // One that hangs is told as away; nothing needs to be started again once it goes on.
-    cluster.signal('SIGSTOP');
-    expect(await call<{ code: string }>('GET', '/health')).toMatchObject({
-      status: 503,
-      body: { code: 'database-away' },
+      // One that hangs is told as away; nothing needs to be started again once it goes on.
+      cluster.signal('SIGSTOP');
+      expect(await call<{ code: string }>('GET', '/health')).toMatchObject({
+        status: 503,
+        body: { code: 'database-away' },
+      });
+      cluster.signal('SIGCONT');
+      await expect.poll(async () => (await call('GET', '/health')).status).toBe(200);
+      expect((await read()).drawn).toBe(40);
+      const { body: now } = await call<{ revision: number; document: { setup: { last: number } } }>(
+        'GET',
+        `/shots/${id}`,
+      );
+      expect(now.revision).toBe(opened.revision + last - 100);
+      expect(now.document.setup.last).toBe(last);
+      // Away is told as away: no answer spoke of a fault.
+      expect([...refusals]).toEqual([503]);
     });
-    cluster.signal('SIGCONT');
-    await expect.poll(async () => (await call('GET', '/health')).status).toBe(200);
-    expect((await read()).drawn).toBe(40);
-    const { body: now } = await call<{ revision: number; document: { setup: { last: number } } }>(
-      'GET',
-      `/shots/${id}`,
-    );
-    expect(now.revision).toBe(opened.revision + last - 100);
-    expect(now.document.setup.last).toBe(last);
-    // Away is told as away: no answer spoke of a fault.
-    expect([...refusals]).toEqual([503]);
   } finally {
     for (const running of processes) await running.kill();
-    cluster.stop();
+    await cluster.stop();
+    await rm(folder, { recursive: true, force: true });
+  }
+});
+
+/** Processes that one has started, however far down, by the name that their command has. */
+function startedBy(pid: number, name: string): number[] {
+  const all = readdirSync('/proc').flatMap((entry) => {
+    if (!/^\d+$/.test(entry)) return [];
+    try {
+      const parent = Number(/^PPid:\s*(\d+)/m.exec(readFileSync(`/proc/${entry}/status`, 'utf8'))?.[1]);
+      return [{ pid: Number(entry), parent, command: readFileSync(`/proc/${entry}/cmdline`, 'utf8') }];
+    } catch {
+      return [];
+    }
+  });
+  const found: number[] = [];
+  const open = [pid];
+  for (let next = open.pop(); next !== undefined; next = open.pop())
+    for (const each of all.filter(({ parent }) => parent === next)) {
+      open.push(each.pid);
+      if (each.command.includes(name)) found.push(each.pid);
+    }
+  return found;
+}
+
+test('a film is complete whose drawing browser was killed, whose machine was killed twice and whose server once', async () => {
+  const folder = await mkdtemp(join(tmpdir(), 'whirl-cluster-'));
+  await chmod(folder, 0o755);
+  const cluster = await startCluster(folder);
+  const processes: Running[] = [];
+  const started = async (starting: Promise<Running>): Promise<Running> => {
+    const running = await starting;
+    processes.push(running);
+    return running;
+  };
+  try {
+    await tellingOf(processes, async () => {
+      let server = await started(startServer(cluster.url));
+      const port = Number(new URL(server.url).port);
+      let machine = await started(startMachine(cluster.url));
+      const id = await demoCopy(server.url);
+      const order = await fetch(`${server.url}/api/shots/${id}/renders`, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify({ first: 1, last: 60, width: 320, height: 180, format: 'mp4', alpha: false }),
+      });
+      const { id: job } = (await order.json()) as { id: string };
+      type Facts = { status: string; drawn: number; error: string | null };
+      const read = async (): Promise<Facts> =>
+        fetch(`${server.url}/api/renders/${job}`, { headers: { Connection: 'close' } }).then(
+          (answer) => answer.json() as Promise<Facts>,
+          () => ({ status: 'away', drawn: -1, error: null }),
+        );
+      /** Waits for more frames than there are now. @returns how many were there before */
+      const drawnOn = async (): Promise<number> => {
+        const before = (await read()).drawn;
+        await expect.poll(async () => (await read()).drawn, { timeout: 180_000 }).toBeGreaterThan(before + 2);
+        return before;
+      };
+      await drawnOn();
+      const browser = startedBy(machine.process.pid!, 'chrom');
+      expect(browser.length).toBeGreaterThan(0);
+      for (const pid of browser) process.kill(pid, 'SIGKILL');
+      await drawnOn();
+      for (let times = 0; times < 2; times++) {
+        await machine.kill();
+        const before = (await read()).drawn;
+        expect(before).toBeLessThan(60);
+        machine = await started(startMachine(cluster.url));
+        await drawnOn();
+      }
+      expect((await read()).status).toBe('drawing');
+      await server.kill();
+      server = await started(startServer(cluster.url, port));
+      await expect.poll(async () => (await read()).status, { timeout: 240_000 }).toBe('done');
+      expect((await read()).drawn).toBe(60);
+      const film = join(folder, 'film.mp4');
+      await writeFile(
+        film,
+        Buffer.from(await (await fetch(`${server.url}/api/renders/${job}/film`)).arrayBuffer()),
+      );
+      const args = [
+        '-v',
+        'error',
+        '-count_frames',
+        '-select_streams',
+        'v',
+        '-show_entries',
+        'stream=nb_read_frames',
+      ];
+      expect(
+        execFileSync('ffprobe', [...args, '-of', 'csv=p=0', film])
+          .toString()
+          .trim(),
+      ).toBe('60');
+      // Nothing of what was under way when they died is left in the queue.
+      const client = new pg.Client({ connectionString: cluster.url });
+      await client.connect();
+      const left = await client.query(
+        `select 1 from graphile_worker._private_jobs where payload ->> 'job' = $1`,
+        [job],
+      );
+      await client.end();
+      expect(left.rowCount).toBe(0);
+    });
+  } finally {
+    for (const running of processes) await running.kill();
+    await cluster.stop();
     await rm(folder, { recursive: true, force: true });
   }
 });

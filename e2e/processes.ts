@@ -10,6 +10,8 @@ const dist = fileURLToPath(new URL('../dist/', import.meta.url));
 export interface Running {
   readonly url: string;
   readonly process: ChildProcess;
+  /** The last of what it has told of its work. */
+  said(): string;
   /** kill -9, as when the power fails. */
   kill(): Promise<void>;
 }
@@ -25,13 +27,14 @@ function launch(file: string, env: Record<string, string>, url: string): Promise
     });
     let said = '';
     child.stderr.on('data', (text: Buffer) => {
-      said = (said + text.toString()).slice(-2000);
+      said = (said + text.toString()).slice(-4000);
       if (process.env.WHIRL_TEST_BASE) appendFileSync(`${process.env.WHIRL_TEST_BASE}/${file}.log`, text);
     });
     child.stdout.once('data', () =>
       resolve({
         url,
         process: child,
+        said: () => said,
         kill: () =>
           new Promise((done) => {
             if (child.exitCode !== null || child.signalCode !== null) return done();
@@ -55,4 +58,15 @@ export async function startServer(database: string, port?: number): Promise<Runn
 
 export function startMachine(database: string): Promise<Running> {
   return launch('render-machine.mjs', { DATABASE_URL: database }, '');
+}
+
+/** Does what is to be done with processes; where that fails, what they told is told with it. */
+export async function tellingOf(processes: readonly Running[], work: () => Promise<void>): Promise<void> {
+  try {
+    await work();
+  } catch (error) {
+    if (error instanceof Error)
+      error.message += `\n${processes.map((one) => `--- ${one.process.spawnargs[1]}\n${one.said()}`).join('\n')}`;
+    throw error;
+  }
 }

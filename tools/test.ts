@@ -96,13 +96,38 @@ const STEPS: readonly Step[] = [
   },
 ];
 
-function readCounts(path: string): Counts {
-  const report = JSON.parse(readFileSync(path, 'utf8')) as {
-    numPassedTests?: number;
-    numFailedTests?: number;
-    numPendingTests?: number;
-    stats?: { expected: number; unexpected: number; flaky: number; skipped: number };
-  };
+interface Report {
+  readonly numPassedTests?: number;
+  readonly numFailedTests?: number;
+  readonly numPendingTests?: number;
+  readonly testResults?: readonly {
+    readonly name: string;
+    readonly message?: string;
+    readonly assertionResults: readonly {
+      readonly fullName: string;
+      readonly status: string;
+      readonly failureMessages?: readonly string[];
+    }[];
+  }[];
+  readonly stats?: { expected: number; unexpected: number; flaky: number; skipped: number };
+}
+
+const readReport = (path: string): Report => JSON.parse(readFileSync(path, 'utf8')) as Report;
+
+/** Each test that failed and what it said, where the report tells; files that could not be read, too. */
+function failuresIn(report: Report): string[] {
+  return (report.testResults ?? []).flatMap(({ name, message, assertionResults }) => {
+    const file = name.replace(root, '');
+    const failed = assertionResults.filter(({ status }) => status === 'failed');
+    const told = failed.map(
+      ({ fullName, failureMessages = [] }) =>
+        `${file} › ${fullName}\n${failureMessages.join('\n').slice(0, 3000)}`,
+    );
+    return assertionResults.length === 0 && message ? [`${file}\n${message.slice(0, 3000)}`] : told;
+  });
+}
+
+function countsIn(report: Report): Counts {
   if (report.stats)
     return {
       passed: report.stats.expected + report.stats.flaky,
@@ -173,9 +198,12 @@ try {
     const seconds = ((Date.now() - start) / 1000).toFixed(1);
     const good = result.status === 0;
     let line = '';
+    let told: string[] = [];
     try {
-      const found = step.report
-        ? readCounts(step.report)
+      const report = step.report ? readReport(step.report) : null;
+      if (report) told = failuresIn(report);
+      const found = report
+        ? countsIn(report)
         : { passed: good ? 1 : 0, failed: good ? 0 : 1, skipped: 0 };
       counts.passed += found.passed;
       counts.failed += found.failed;
@@ -188,7 +216,8 @@ try {
     console.log(`${good ? 'ok    ' : 'FAILED'} ${step.name} (${seconds} s${line})`);
     if (!good) {
       broken = true;
-      console.log(result.said.trim().slice(-12_000));
+      // Where the report tells what failed, what else was said is only in the way.
+      console.log(told.length > 0 ? told.join('\n\n') : result.said.trim().slice(-12_000));
     }
   };
   const still = steps.filter((step) => step.still);
@@ -202,7 +231,7 @@ try {
   counts.failed += 1;
   console.log(`FAILED set-up: ${error instanceof Error ? error.message : String(error)}`);
 } finally {
-  cluster?.stop();
+  await cluster?.stop();
 }
 writeFileSync(`${base}/counts.json`, JSON.stringify(counts));
 console.log(
