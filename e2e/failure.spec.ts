@@ -212,6 +212,7 @@ test('PostgreSQL stopped in the middle of a film, of edits and of files: nothing
       const edits = (async () => {
         while (editing) await edit(++last);
       })();
+      edits.catch(() => undefined);
       // Meshes come in all the while, too: each is sent until it is taken, and is there in the end.
       const stored: string[] = [];
       const mesh = (count: number): string =>
@@ -232,6 +233,7 @@ test('PostgreSQL stopped in the middle of a film, of edits and of files: nothing
       const files = (async () => {
         for (let count = 0; editing; count++) await bringIn(count);
       })();
+      files.catch(() => undefined);
       await cluster.stop();
       await new Promise((resolve) => setTimeout(resolve, 1000));
       cluster = await startCluster(folder, Number(port));
@@ -380,6 +382,18 @@ test('a film is complete whose drawing browser was killed, whose machine was kil
     await cluster.stop();
     await rm(folder, { recursive: true, force: true });
   }
+});
+
+test('a drawing browser draws with the library that is asked for, or says that it cannot', async () => {
+  const read = () => Promise.reject(new LastingError('none'));
+  const first = await DrawingBrowser.open(read);
+  const { library } = first;
+  await first.close();
+  expect(first.ended).toBe(true);
+  const second = await DrawingBrowser.open(read, library);
+  expect([second.library, second.ended]).toEqual([library, false]);
+  await second.close();
+  await expect(DrawingBrowser.open(read, 'Lantern slides')).rejects.toThrow(/not with Lantern slides/);
 });
 
 test('the door of a drawing page is shut to everybody but the page', async () => {

@@ -65,8 +65,8 @@ export async function tellingOf(processes: readonly Running[], work: () => Promi
   try {
     await work();
   } catch (error) {
-    if (error instanceof Error)
-      error.message += `\n${processes.map((one) => `--- ${one.process.spawnargs[1]}\n${one.said()}`).join('\n')}`;
-    throw error;
+    const told = processes.map((one) => `--- ${one.process.spawnargs[1]}\n${one.said()}`).join('\n');
+    const { stack, cause } = error as Error;
+    throw new Error(`${stack}\n${cause instanceof Error ? cause.stack : ''}\n${told}`, { cause: error });
   }
 }

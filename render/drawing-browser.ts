@@ -100,6 +100,8 @@ export class DrawingBrowser {
   library = '';
   /** Hash of the program that draws: another one may draw other pixels. */
   program = '';
+  /** It draws no more. */
+  ended = false;
 
   private constructor(
     private readonly server: Server,
@@ -113,14 +115,21 @@ export class DrawingBrowser {
       this.answered(JSON.parse(message) as Answer),
     );
     session.on('Target.targetCrashed', () => this.failAll(new Error('The drawing page has crashed.')));
-    browser.on('disconnected', () => this.failAll(new Error('The drawing browser has ended.')));
+    browser.on('disconnected', () => {
+      this.ended = true;
+      this.failAll(new Error('The drawing browser has ended.'));
+    });
   }
 
   /**
    * @param readAsset gives the bytes of a shot's pictures and meshes
-   * @throws Error when Chromium is missing or cannot draw at all
+   * @param like name of the library that it has to draw with; `null` for the first that can be had
+   * @throws Error when Chromium is missing or cannot draw at all, or not with that library
    */
-  static async open(readAsset: (hash: string, shot: Shot) => Promise<Uint8Array>): Promise<DrawingBrowser> {
+  static async open(
+    readAsset: (hash: string, shot: Shot) => Promise<Uint8Array>,
+    like: string | null = null,
+  ): Promise<DrawingBrowser> {
     const page = await readFile(DRAW_PAGE);
     let drawer: DrawingBrowser | null = null;
     // The page's address holds a secret: nobody else on this computer can take a shot from it, or put a frame in.
@@ -203,6 +212,8 @@ export class DrawingBrowser {
         drawer = new DrawingBrowser(server, browser, session, sessionId, url);
         await drawer.ready();
         drawer.library = String(await drawer.evaluate('whirl.library()'));
+        if (like !== null && drawer.library !== like)
+          throw new Error(`It draws with ${drawer.library} now, not with ${like}.`);
         drawer.program = `${createHash('sha256').update(page).digest('hex')} ${browser.version()}`;
         return drawer;
       } catch (error) {
@@ -338,6 +349,7 @@ export class DrawingBrowser {
   }
 
   async close(): Promise<void> {
+    this.ended = true;
     await this.browser.close().catch(() => undefined);
     this.server.close();
     this.server.closeAllConnections();

@@ -21,6 +21,8 @@ import { RecentFrames } from './recent-frames';
 
 const REPORT_MS = 2000;
 const CARD_WIDTH = 480;
+/** How often in turn a browser like the last one is tried for before any that draws will do. */
+const LIKE_TRIES = 3;
 
 const stretch = z.object({ job: z.uuid(), first: z.number().int(), last: z.number().int() });
 const film = z.object({ job: z.uuid() });
@@ -28,8 +30,11 @@ const card = z.object({ shot: z.uuid() });
 
 const words = (error: unknown): string => (error instanceof Error ? error.message : String(error));
 
-/** Gives a browser that draws, with a way to the files of the shots. */
-export type OpenBrowser = (readAsset: (hash: string) => Promise<Uint8Array>) => Promise<DrawingBrowser>;
+/** Gives a browser that draws, with a way to the files of the shots, and with the library `like` unless that is `null`. */
+export type OpenBrowser = (
+  readAsset: (hash: string) => Promise<Uint8Array>,
+  like: string | null,
+) => Promise<DrawingBrowser>;
 
 /**
  * Takes work from the queue: stretches of frames and card pictures, and, beside that, films to be written. What it has
@@ -50,12 +55,14 @@ export class RenderMachine implements Easel {
   private doing: string | null = null;
   private frames = 0;
   private drawnMs = 0;
+  /** How often in turn no browser came up. */
+  private misses = 0;
 
   constructor(
     private readonly db: Database,
     private readonly files: FileStore,
     private readonly say: (line: string) => void,
-    private readonly openBrowser: OpenBrowser = (read) => DrawingBrowser.open(read),
+    private readonly openBrowser: OpenBrowser = (read, like) => DrawingBrowser.open(read, like),
     readonly name = `${hostname()} ${process.pid}`,
   ) {
     const recent = new RecentFrames();
@@ -75,23 +82,32 @@ export class RenderMachine implements Easel {
   async anotherBrowser(): Promise<void> {
     this.drawer.forget();
     await this.drawing?.close().catch(() => undefined);
-    this.drawing = await this.open();
+    // A busy computer may bring up one that draws other bytes: films that are under way would wait for the first for ever.
+    const like = this.misses < LIKE_TRIES ? this.drawing?.library || null : null;
+    try {
+      this.drawing = await this.open(like);
+      this.misses = 0;
+    } catch (error) {
+      this.misses += 1;
+      throw error;
+    }
   }
 
-  private open(): Promise<DrawingBrowser> {
-    return this.openBrowser(async (hash) => {
+  private open(like: string | null): Promise<DrawingBrowser> {
+    const read = async (hash: string): Promise<Uint8Array> => {
       const asset = await readAsset(this.db, this.files, hash);
       if (!asset)
         throw new LastingError(
           `${hash.slice(0, 12)} is not stored here. Bring the picture or mesh in again.`,
         );
       return asset.bytes;
-    });
+    };
+    return this.openBrowser(read, like);
   }
 
   /** Begins to take work. @throws Error when nothing can be drawn here, or there is no queue */
   async start(): Promise<void> {
-    this.drawing = await this.open();
+    this.drawing = await this.open(null);
     this.queues = [
       this.queueOf('drawing', {
         [DRAW]: (payload, helpers) =>
@@ -172,7 +188,10 @@ export class RenderMachine implements Easel {
   }
 
   private alone(work: () => Promise<void>): Promise<void> {
-    const done = this.easel.then(work);
+    const done = this.easel.then(async () => {
+      if (this.drawing?.ended) await this.anotherBrowser();
+      await work();
+    });
     this.easel = done.catch(() => undefined);
     return done;
   }

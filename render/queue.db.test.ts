@@ -13,7 +13,7 @@ import { startTestServer, type TestServer } from '../server/testing';
 import { FolderStore, type FileStore } from '../server/files';
 import type { RenderJob, RenderStory, RenderWish } from '../wire';
 import type { DrawingBrowser } from './drawing-browser';
-import { RenderMachine } from './machine';
+import { RenderMachine, type OpenBrowser } from './machine';
 import { rawOf } from './raw-frame';
 
 const run = promisify(execFile);
@@ -66,16 +66,11 @@ async function machine(
   hand: Hand = { library: 'Mesa' },
   files: FileStore = server.files,
   databaseUrl = process.env.DATABASE_URL!,
+  opens: OpenBrowser = () => Promise.resolve(standIn(name, hand)),
 ): Promise<RenderMachine> {
   // As in a process of its own.
   const db = openDatabase(databaseUrl);
-  const made = new RenderMachine(
-    db,
-    files,
-    () => undefined,
-    () => Promise.resolve(standIn(name, hand)),
-    name,
-  );
+  const made = new RenderMachine(db, files, () => undefined, opens, name);
   pools.set(made, db);
   await made.start();
   machines.push(made);
@@ -209,6 +204,49 @@ describe('films of render machines', () => {
     // Files of frames lie in the store, whole, as PNG.
     const picture = await (await fetch(`${server.url}/api/renders/${id}/frames/37`)).arrayBuffer();
     expect(await rawOf(Buffer.from(picture))).toMatchObject(SIZE);
+  });
+
+  it('are drawn to their end with one library, though a busy machine would come up with another one', async () => {
+    let opened = 0;
+    let foggy = true;
+    const before = (frame: number): void => {
+      if (!foggy || frame !== 7) return;
+      foggy = false;
+      throw new Error('The lens is fogged.');
+    };
+    // Unless it is asked for what was there before, what comes up after the first time is something else.
+    const opens: OpenBrowser = (_read, like) =>
+      Promise.resolve(standIn('one', { library: like ?? (opened++ === 0 ? 'Mesa' : 'Stand-in'), before }));
+    await machine('one', undefined, server.files, undefined, opens);
+    const id = await order({ last: 14 });
+    await ended(id);
+    expect(await framesOf(id)).toEqual(count(1, 14));
+    expect((await job(id)).library).toBe('Mesa');
+    expect(foggy).toBe(false);
+  });
+
+  it('wait while no browser of their library comes up, without a frame being blamed, and go on with the next one', async () => {
+    let again = false;
+    let refusals = 0;
+    const opens: OpenBrowser = (_read, like) => {
+      if (like !== null && refusals++ < 2) return Promise.reject(new Error('None comes up.'));
+      const made = standIn('one', {
+        library: 'Mesa',
+        before: (frame) => {
+          if (frame !== 5 || again) return;
+          Object.assign(made, { ended: true });
+          throw new Error('The drawing browser has ended.');
+        },
+      });
+      again = like !== null;
+      return Promise.resolve(made);
+    };
+    await machine('one', undefined, server.files, undefined, opens);
+    const id = await order({ last: 6 });
+    await ended(id);
+    expect(await framesOf(id)).toEqual(count(1, 6));
+    expect(refusals).toBeGreaterThan(2);
+    expect((await story(id)).troubles.every(({ tries }) => tries < 3)).toBe(true);
   });
 
   it('are written while they are drawn', async () => {
