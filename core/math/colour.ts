@@ -21,6 +21,10 @@ export function colourFromHex(hex: string): [number, number, number] | null {
   return [part(match[1]), part(match[2]), part(match[3])];
 }
 
+/** Says that text is no colour, with the cure; without a full stop, for what may be written besides. */
+export const noColour = (text: string): string =>
+  `"${text}" is no colour: write six hexadecimal digits such as #c9973f`;
+
 /** `#rrggbb` of a linear colour; components outside 0 to 1 are cut off. */
 export function hexOfColour(colour: LinearColour): string {
   const part = (linear: number): string => {

@@ -1,7 +1,7 @@
 import { Popover } from 'radix-ui';
 import { useRef, useState } from 'react';
 import { HexColorPicker } from 'react-colorful';
-import { colourFromHex, hexOfColour } from '../../../../core/math';
+import { colourFromHex, hexOfColour, noColour } from '../../../../core/math';
 import { FieldReason, linkedReason, UnlinkAndSet } from './field-reason';
 
 type Linear = [number, number, number];
@@ -191,7 +191,7 @@ export function ColourControl({
         value={text ?? (mixed && picking === null ? '' : shown)}
         placeholder={mixed ? 'mixed' : undefined}
         aria-invalid={wrong}
-        title={wrong ? `"${text}" is no colour: write six hexadecimal digits such as #c9973f.` : undefined}
+        title={wrong ? `${noColour(text)}.` : undefined}
         onFocus={(event) => {
           link?.onFocus();
           event.currentTarget.select();

@@ -17,7 +17,7 @@ import {
   type Expression,
   type FormulaError,
 } from '../../../../core/formula';
-import { colourFromHex, hexOfColour } from '../../../../core/math';
+import { colourFromHex, hexOfColour, noColour } from '../../../../core/math';
 import { describeValue, editableValue } from '../../shared/format';
 import { setChannels } from '../actions/values';
 import type { Session } from '../session';
@@ -69,7 +69,7 @@ function valueOfFormula(expression: Expression, evaluator: Evaluator, address: s
 /** Why a text is no colour, or `null` where it is one or empty. */
 function refuseColour(text: string): FormulaError | null {
   if (text.trim() === '' || colourFromHex(text)) return null;
-  const message = `"${text.trim()}" is no colour: write six hexadecimal digits such as #c9973f, or a formula after =.`;
+  const message = `${noColour(text.trim())}, or a formula after =.`;
   return { code: 'colour', from: 0, to: text.length, message, fixes: [] };
 }
 
