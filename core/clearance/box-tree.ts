@@ -1,12 +1,19 @@
 import { type BufferGeometry, type Line3, type Matrix4, type Triangle, Vector3 } from 'three';
 import { ExtendedTriangle, MeshBVH, SAH } from 'three-mesh-bvh';
 import { triangleDistance } from './triangle-distance';
+import { Meet, trianglesMeet } from './triangles-meet';
 
 /** Two points nearest to one another in the measure of the first surface, and how far apart they are; 0 where they cross. */
 export interface Nearest {
   readonly distance: number;
   readonly a: readonly [number, number, number];
   readonly b: readonly [number, number, number];
+}
+
+/** The triangles of two surfaces that told last how they stand: as a rule they tell it the next time, too. */
+export interface Witness {
+  mine: number;
+  theirs: number;
 }
 
 interface Measured {
@@ -20,7 +27,7 @@ export const measured = (triangle: ExtendedTriangle): Measured => triangle as un
 
 const [mine, theirs] = [new ExtendedTriangle(), new ExtendedTriangle()];
 const [onMine, onTheirs] = [new Vector3(), new Vector3()];
-const [theirCorners, places] = [new Float64Array(9), new Float64Array(6)];
+const [ownCorners, theirCorners, places] = [new Float64Array(9), new Float64Array(9), new Float64Array(6)];
 const NODE = 6;
 const CORNERS = 9;
 
@@ -30,37 +37,6 @@ function readPlaced(): void {
   theirs.b.fromArray(theirCorners, 3);
   theirs.c.fromArray(theirCorners, 6);
   theirs.needsUpdate = true;
-}
-
-/** Corners that lie so far to one side of a plane lie there for certain, as a share of the numbers that tell it. */
-const CERTAIN = 1e-12;
-
-/** Whether all corners of `q` lie for certain to one side of the plane of `p`: then the two do not meet. */
-function besides(p: Float64Array, q: Float64Array): boolean {
-  const ax = p[0]!;
-  const ay = p[1]!;
-  const az = p[2]!;
-  const ux = p[3]! - ax;
-  const uy = p[4]! - ay;
-  const uz = p[5]! - az;
-  const vx = p[6]! - ax;
-  const vy = p[7]! - ay;
-  const vz = p[8]! - az;
-  const nx = uy * vz - uz * vy;
-  const ny = uz * vx - ux * vz;
-  const nz = ux * vy - uy * vx;
-  const large = Math.abs(nx) + Math.abs(ny) + Math.abs(nz);
-  let side = 0;
-  for (let at = 0; at < 9; at += 3) {
-    const x = q[at]! - ax;
-    const y = q[at + 1]! - ay;
-    const z = q[at + 2]! - az;
-    const over = x * nx + y * ny + z * nz;
-    if (Math.abs(over) <= CERTAIN * large * (Math.abs(x) + Math.abs(y) + Math.abs(z) + 1)) return false;
-    if (at > 0 && over > 0 !== side > 0) return false;
-    side = over;
-  }
-  return true;
 }
 
 /** Share by which rounding may make a distance from a plane too long. */
@@ -142,11 +118,18 @@ export class BoxTree {
    * The nearest points of this surface and another one, placed by `otherToThis`.
    * @param most what is farther apart is not looked for
    * @param enough what is as near as this ends the search, and is given though something may be nearer
+   * @param witness looked at first, and told anew
    */
-  nearest(other: BoxTree, otherToThis: Matrix4, most: number, enough = 0): Nearest | null {
+  nearest(other: BoxTree, otherToThis: Matrix4, most: number, enough = 0, witness?: Witness): Nearest | null {
     const m = otherToThis.elements;
     let best = most;
     let found: Nearest | null = null;
+    if (witness && this.knows(witness, other)) {
+      other.place(witness.theirs, m);
+      found = this.nearerOf(witness.mine, best, null);
+      if (found) best = found.distance;
+      if (found && best <= enough) return found;
+    }
     const stack: number[] = [0, 0];
     const bounds: number[] = [this.apart(0, other, 0, m)];
     while (bounds.length > 0) {
@@ -157,8 +140,8 @@ export class BoxTree {
       const leafA = this.left[a] === -1;
       const leafB = other.left[b] === -1;
       if (leafA && leafB) {
-        const nearer = this.nearestOf(a, other, b, otherToThis, best);
-        if (!nearer) continue;
+        const nearer = this.nearestOf(a, other, b, m, best, found, witness);
+        if (!nearer || nearer === found) continue;
         found = nearer;
         best = nearer.distance;
         if (best <= enough) return found;
@@ -180,9 +163,21 @@ export class BoxTree {
     return found;
   }
 
-  /** Whether the surfaces cross, or touch, with the other one placed by `otherToThis`. */
-  meets(other: BoxTree, otherToThis: Matrix4): boolean {
+  /** Whether a witness speaks of triangles that both surfaces have: sizes may have changed since. */
+  private knows({ mine, theirs }: Witness, other: BoxTree): boolean {
+    return mine >= 0 && mine * CORNERS < this.corners.length && theirs * CORNERS < other.corners.length;
+  }
+
+  /**
+   * Whether the surfaces cross, or touch, with the other one placed by `otherToThis`.
+   * @param witness looked at first, and told anew where they do
+   */
+  meets(other: BoxTree, otherToThis: Matrix4, witness?: Witness): boolean {
     const m = otherToThis.elements;
+    if (witness && this.knows(witness, other)) {
+      other.place(witness.theirs, m);
+      if (this.meetsPlaced(witness.mine)) return true;
+    }
     const stack: number[] = [0, 0];
     while (stack.length > 0) {
       const b = stack.pop()!;
@@ -191,7 +186,7 @@ export class BoxTree {
       const leafA = this.left[a] === -1;
       const leafB = other.left[b] === -1;
       if (leafA && leafB) {
-        if (this.leavesMeet(a, other, b, m)) return true;
+        if (this.leavesMeet(a, other, b, m, witness)) return true;
       } else if (!leafA && (leafB || this.size(a) >= other.size(b)))
         stack.push(this.left[a]!, b, this.right[a]!, b);
       else stack.push(a, other.left[b]!, a, other.right[b]!);
@@ -199,22 +194,38 @@ export class BoxTree {
     return false;
   }
 
-  private leavesMeet(a: number, other: BoxTree, b: number, m: readonly number[]): boolean {
+  private leavesMeet(
+    a: number,
+    other: BoxTree,
+    b: number,
+    m: readonly number[],
+    witness: Witness | undefined,
+  ): boolean {
     for (let k = other.first[b]!; k < other.first[b]! + other.count[b]!; k++) {
       other.place(k, m);
-      let read = false;
       for (let i = this.first[a]!; i < this.first[a]! + this.count[a]!; i++) {
-        const own = this.corners.subarray(i * CORNERS, (i + 1) * CORNERS);
-        if (besides(own, theirCorners) || besides(theirCorners, own)) continue;
-        this.read(mine, i);
-        if (!read) {
-          read = true;
-          readPlaced();
-        }
-        if (measured(mine).intersectsTriangle(theirs, null, true)) return true;
+        if (!this.meetsPlaced(i)) continue;
+        if (witness) [witness.mine, witness.theirs] = [i, k];
+        return true;
       }
     }
     return false;
+  }
+
+  /** Whether triangle `i` meets the one in `theirCorners`. */
+  private meetsPlaced(i: number): boolean {
+    const told = trianglesMeet(this.own(i), theirCorners);
+    if (told !== Meet.unsure) return told === Meet.yes;
+    this.read(mine, i);
+    readPlaced();
+    return measured(mine).intersectsTriangle(theirs, null, true);
+  }
+
+  /** Corners of triangle `i`, until the next one is asked for. */
+  private own(i: number): Float64Array {
+    const at = i * CORNERS;
+    for (let k = 0; k < CORNERS; k++) ownCorners[k] = this.corners[at + k]!;
+    return ownCorners;
   }
 
   private size(node: number): number {
@@ -257,29 +268,37 @@ export class BoxTree {
     a: number,
     other: BoxTree,
     b: number,
-    { elements: m }: Matrix4,
-    best: number,
+    m: readonly number[],
+    most: number,
+    before: Nearest | null,
+    witness: Witness | undefined,
   ): Nearest | null {
-    let found: Nearest | null = null;
-    let least = best;
+    let found = before;
     for (let k = other.first[b]!; k < other.first[b]! + other.count[b]!; k++) {
       other.place(k, m);
       for (let i = this.first[a]!; i < this.first[a]! + this.count[a]!; i++) {
-        const own = this.corners.subarray(i * CORNERS, (i + 1) * CORNERS);
-        // What lies wholly on one side of the other's plane is at least as far away as its nearest corner from there.
-        if (beyond(own, theirCorners, least) || beyond(theirCorners, own, least)) continue;
-        const distance = Math.sqrt(triangleDistance(own, theirCorners, places));
-        if (distance > least || (found && distance >= least)) continue;
-        least = distance;
-        if (distance === 0) this.crossingAt(i);
-        found = {
-          distance,
-          a: [places[0]!, places[1]!, places[2]!],
-          b: [places[3]!, places[4]!, places[5]!],
-        };
+        const nearer = this.nearerOf(i, found?.distance ?? most, found);
+        if (!nearer) continue;
+        found = nearer;
+        if (witness) [witness.mine, witness.theirs] = [i, k];
       }
     }
     return found;
+  }
+
+  /** The nearest points of triangle `i` and the one in `theirCorners`; `null` unless they are nearer than what was found. */
+  private nearerOf(i: number, least: number, found: Nearest | null): Nearest | null {
+    const own = this.own(i);
+    // What lies wholly on one side of the other's plane is at least as far away as its nearest corner from there.
+    if (beyond(own, theirCorners, least) || beyond(theirCorners, own, least)) return null;
+    const distance = Math.sqrt(triangleDistance(own, theirCorners, places));
+    if (distance > least || (found && distance >= least)) return null;
+    if (distance === 0) this.crossingAt(i);
+    return {
+      distance,
+      a: [places[0]!, places[1]!, places[2]!],
+      b: [places[3]!, places[4]!, places[5]!],
+    };
   }
 
   /** Puts triangle `k`, placed by a matrix, into `theirCorners`. */

@@ -1,4 +1,5 @@
 import { Matrix4, Vector3 } from 'three';
+import type { Witness } from './box-tree';
 import type { Solid } from './solid';
 
 /** Depth is told to this, metres. */
@@ -30,8 +31,9 @@ export function depthOf(a: Solid, b: Solid, otherToThis: Matrix4): number {
       directions.push(new Vector3().setComponent(axis, 1), new Vector3().setComponent(axis, -1));
   let best = Infinity;
   let way = new Vector3(0, 1, 0);
+  const witness: Witness = { mine: -1, theirs: -1 };
   const tryAlong = (direction: Vector3): boolean => {
-    const found = pushAlong(a, b, otherToThis, direction, best);
+    const found = pushAlong(a, b, otherToThis, direction, best, witness);
     if (!(found < best)) return false;
     best = found;
     way = direction;
@@ -48,13 +50,20 @@ export function depthOf(a: Solid, b: Solid, otherToThis: Matrix4): number {
 }
 
 /** How far the other one has to be pushed along a direction to come free; `best` where that is no less. */
-function pushAlong(a: Solid, b: Solid, otherToThis: Matrix4, direction: Vector3, best: number): number {
+function pushAlong(
+  a: Solid,
+  b: Solid,
+  otherToThis: Matrix4,
+  direction: Vector3,
+  best: number,
+  witness: Witness,
+): number {
   const touches = (push: number): boolean => {
     shifted.copy(otherToThis);
     shifted.elements[12] += direction.x * push;
     shifted.elements[13] += direction.y * push;
     shifted.elements[14] += direction.z * push;
-    return a.touches(b, shifted);
+    return a.touches(b, shifted, witness);
   };
   // Beyond that far their boxes lie side by side.
   const apart = farthest(a, direction) - farthest(b, direction, otherToThis) + EXACT;

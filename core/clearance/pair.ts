@@ -1,5 +1,6 @@
 import { Matrix4, Vector3 } from 'three';
 import { type Bodies, type Moment, relativePose } from './bodies';
+import type { Witness } from './box-tree';
 import type { Solid } from './solid';
 
 /** Looks at a stretch of time, its ends with them, at most. */
@@ -42,6 +43,8 @@ export class Pair {
   private touching = false;
   private from = 0;
   private known: Known | null = null;
+  private readonly touch: Witness = { mine: -1, theirs: -1 };
+  private readonly near: Witness = { mine: -1, theirs: -1 };
 
   constructor(
     readonly a: number,
@@ -54,7 +57,7 @@ export class Pair {
     const now = this.bodies.at(moment);
     const [a, b] = this.solids(now);
     if (!a || !b || !boxesMeet(now, this.a, this.b, 0)) return false;
-    return a.touches(b, relativePose(pose, now, this.a, this.b));
+    return a.touches(b, relativePose(pose, now, this.a, this.b), this.touch);
   }
 
   /** The touch that lasts at the end of what was looked at. */
@@ -154,7 +157,7 @@ export class Pair {
     const [one, other] = [a.roughly, b.roughly];
     const miss = one.miss + other.miss;
     const [least, most] = [distance + miss, distance * AHEAD + miss];
-    const near = one.solid.nearest(other.solid, pose, most, least);
+    const near = one.solid.nearest(other.solid, pose, most, least, this.near);
     if (near && near.distance <= least) return false;
     const placed = relativePose(new Matrix4(), now, ...this.seenFrom(a, b));
     this.known = { a, b, placed, apart: (near?.distance ?? most) - miss };

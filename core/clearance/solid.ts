@@ -9,7 +9,7 @@ import {
   Vector3,
   Triangle,
 } from 'three';
-import { BoxTree, measured, type Nearest } from './box-tree';
+import { BoxTree, measured, type Nearest, type Witness } from './box-tree';
 
 /** Triangles in the measure of their part: three numbers a point, three places a triangle. */
 export interface Triangles {
@@ -148,11 +148,14 @@ export class Solid {
     return this.surface.closed;
   }
 
-  /** Whether another one, placed by `otherToThis`, touches this one or lies within it or around it. */
-  touches(other: Solid, otherToThis: Matrix4): boolean {
+  /**
+   * Whether another one, placed by `otherToThis`, touches this one or lies within it or around it.
+   * @param witness what told it the last time of these two, and tells it the next time
+   */
+  touches(other: Solid, otherToThis: Matrix4, witness?: Witness): boolean {
     if (this.ball !== null || other.ball !== null)
       return (this.roundNearest(other, otherToThis, 0)?.distance ?? Infinity) <= 0;
-    if (this.boxes.meets(other.boxes, otherToThis)) return true;
+    if (this.boxes.meets(other.boxes, otherToThis, witness)) return true;
     if (this.holds(other.corner().applyMatrix4(otherToThis))) return true;
     return other.holds(this.corner().applyMatrix4(toOther.copy(otherToThis).invert()));
   }
@@ -160,10 +163,17 @@ export class Solid {
   /**
    * The nearest points of both surfaces in the measure of this one; `null` where they are farther apart than `most`.
    * @param enough what is as near as this will do, though something may be nearer
+   * @param witness what told it the last time of these two, and tells it the next time
    */
-  nearest(other: Solid, otherToThis: Matrix4, most = Infinity, enough = 0): Nearest | null {
+  nearest(
+    other: Solid,
+    otherToThis: Matrix4,
+    most = Infinity,
+    enough = 0,
+    witness?: Witness,
+  ): Nearest | null {
     if (this.ball !== null || other.ball !== null) return this.roundNearest(other, otherToThis, most);
-    return this.boxes.nearest(other.boxes, otherToThis, most, enough);
+    return this.boxes.nearest(other.boxes, otherToThis, most, enough, witness);
   }
 
   /**
