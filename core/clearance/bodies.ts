@@ -47,11 +47,15 @@ interface Form {
   /** Sizes change over time. */
   readonly moves: boolean;
   sizes: string;
+  /** The moment at which sizes that change were looked at last, as a count. */
+  seen: number;
   surfaces: Map<number, Surface | null>;
   /** Solids of these sizes, newest last. */
   known: Solid[];
 }
 
+/** Stretch of the body that is placed. */
+const stretch: [number, number, number, number, number, number] = [1, 0, 0, 1, 0, 1];
 /** Stretches of a shape that are kept. */
 const STRETCHES = 64;
 
@@ -64,8 +68,11 @@ export class Bodies {
   private readonly evaluator: Evaluator;
   private readonly moments = new Map<number, Moment>();
   private readonly forms = new Map<string, Form>();
-  private readonly numbers = new Map<string, number>();
+  /** Numbers of the bodies of each part. */
+  private readonly numbers = new Map<string, number[]>();
   private readonly parts: readonly string[];
+  /** Moments that were worked out so far. */
+  private turn = 0;
 
   /**
    * @param meshes what shapes from files consist of; those that are missing count as nothing
@@ -105,6 +112,7 @@ export class Bodies {
 
   private workOut(moment: number): Moment {
     const { evaluator, plan } = this;
+    this.turn += 1;
     evaluator.evaluate(moment / MOMENTS);
     const solids: (Solid | null)[] = [];
     let poses = new Float64Array(Math.max(64, this.list.length) * POSE_SIZE);
@@ -133,15 +141,18 @@ export class Bodies {
   }
 
   private numberOf(part: string, copy: number | null): number {
-    const word = copy === null ? part : `${part}#${copy}`;
-    let known = this.numbers.get(word);
+    let copies = this.numbers.get(part);
+    if (!copies) this.numbers.set(part, (copies = []));
+    // What hangs below no repeat has the first place.
+    const place = copy === null ? 0 : copy + 1;
+    let known = copies[place];
     if (known === undefined) {
       known = this.list.length;
       if (known >= SOLIDS)
         throw new RangeError(
           `There are more than ${SOLIDS} solids, copies with them: hide a repeat, or give it fewer copies.`,
         );
-      this.numbers.set(word, known);
+      copies[place] = known;
       this.list.push({ part, copy });
     }
     return known;
@@ -149,37 +160,62 @@ export class Bodies {
 
   /** Splits a world matrix into a pose, which is written, and a stretch (Gram-Schmidt), which the solid gets. */
   private place(part: string, m: Float64Array, at: number, poses: Float64Array, to: number): Solid | null {
-    const column = (k: number): [number, number, number] => [m[at + k]!, m[at + 4 + k]!, m[at + 8 + k]!];
-    const [x, y, z] = [column(0), column(1), column(2)];
-    const xx = Math.hypot(...x);
+    const ax = m[at]!;
+    const ay = m[at + 4]!;
+    const az = m[at + 8]!;
+    const xx = Math.sqrt(ax * ax + ay * ay + az * az);
     if (!(xx > 0) || !Number.isFinite(xx)) return null;
-    const q1 = x.map((v) => v / xx);
-    const xy = dot(q1, y);
-    const y1 = y.map((v, i) => v - xy * q1[i]!);
-    const yy = Math.hypot(...y1);
+    const px = ax / xx;
+    const py = ay / xx;
+    const pz = az / xx;
+    const bx = m[at + 1]!;
+    const by = m[at + 5]!;
+    const bz = m[at + 9]!;
+    const xy = px * bx + py * by + pz * bz;
+    const cx = bx - xy * px;
+    const cy = by - xy * py;
+    const cz = bz - xy * pz;
+    const yy = Math.sqrt(cx * cx + cy * cy + cz * cz);
     if (!(yy > xx * 1e-9)) return null;
-    const q2 = y1.map((v) => v / yy);
-    const q3 = [
-      q1[1]! * q2[2]! - q1[2]! * q2[1]!,
-      q1[2]! * q2[0]! - q1[0]! * q2[2]!,
-      q1[0]! * q2[1]! - q1[1]! * q2[0]!,
-    ];
-    const zz = dot(q3, z);
+    const qx = cx / yy;
+    const qy = cy / yy;
+    const qz = cz / yy;
+    const rx = py * qz - pz * qy;
+    const ry = pz * qx - px * qz;
+    const rz = px * qy - py * qx;
+    const dx = m[at + 2]!;
+    const dy = m[at + 6]!;
+    const dz = m[at + 10]!;
+    const zz = rx * dx + ry * dy + rz * dz;
     if (!(Math.abs(zz) > xx * 1e-9) || !Number.isFinite(yy + zz)) return null;
-    for (let row = 0; row < 3; row++) {
-      poses[to + row * 4] = q1[row]!;
-      poses[to + row * 4 + 1] = q2[row]!;
-      poses[to + row * 4 + 2] = q3[row]!;
-      poses[to + row * 4 + 3] = m[at + row * 4 + 3]!;
-    }
-    return this.solidOf(this.plan.shot.parts[part]!.shape!, [xx, xy, dot(q1, z), yy, dot(q2, z), zz]);
+    poses[to] = px;
+    poses[to + 1] = qx;
+    poses[to + 2] = rx;
+    poses[to + 3] = m[at + 3]!;
+    poses[to + 4] = py;
+    poses[to + 5] = qy;
+    poses[to + 6] = ry;
+    poses[to + 7] = m[at + 7]!;
+    poses[to + 8] = pz;
+    poses[to + 9] = qz;
+    poses[to + 10] = rz;
+    poses[to + 11] = m[at + 11]!;
+    stretch[0] = xx;
+    stretch[1] = xy;
+    stretch[2] = px * dx + py * dy + pz * dz;
+    stretch[3] = yy;
+    stretch[4] = qx * dx + qy * dy + qz * dz;
+    stretch[5] = zz;
+    return this.solidOf(this.plan.shot.parts[part]!.shape!, stretch);
   }
 
+  /** @param stretch not kept: another body writes its own into it */
   private solidOf(shape: string, stretch: Stretch): Solid | null {
     const form = this.forms.get(shape)!;
     const written = this.plan.shot.shapes[shape]!;
     const number = (path: string): number => this.evaluator.number(`${shape}/${path}`);
-    if (form.moves || form.sizes === '') {
+    if (form.moves ? form.seen !== this.turn : form.sizes === '') {
+      form.seen = this.turn;
       const { text } = written;
       const sizes = `${form.paths.map(number).join(' ')} ${
         text?.glyphs ? writtenText(text.text, number('number'), number('choice')) : ''
@@ -190,8 +226,8 @@ export class Bodies {
         form.known = [];
       }
     }
-    const known = form.known.findLast((solid) => sameStretch(solid.stretch, stretch));
-    if (known) return known;
+    for (let i = form.known.length - 1; i >= 0; i--)
+      if (sameStretch(form.known[i]!.stretch, stretch)) return form.known[i]!;
     // Of what is stretched more the sides are made finer, in steps.
     const level = Math.ceil(Math.log2(Math.max(...stretch.map(Math.abs))));
     let surface = form.surfaces.get(level);
@@ -200,7 +236,7 @@ export class Bodies {
       form.surfaces.set(level, surface);
     }
     if (!surface) return null;
-    const solid = new Solid(surface, stretch);
+    const solid = new Solid(surface, [...stretch]);
     if (form.known.length >= STRETCHES) form.known.shift();
     form.known.push(solid);
     return solid;
@@ -245,14 +281,15 @@ export class Bodies {
 function formOf(shot: Shot, shape: string): Form {
   const { tracks, links, kind } = shot.shapes[shape]!;
   const moves = Object.keys(tracks).length > 0 || Object.keys(links).length > 0;
-  return { shape, paths: sizePaths(kind), moves, sizes: '', surfaces: new Map(), known: [] };
+  return { shape, paths: sizePaths(kind), moves, sizes: '', seen: -1, surfaces: new Map(), known: [] };
 }
 
-const dot = (a: readonly number[], b: readonly number[]): number =>
-  a[0]! * b[0]! + a[1]! * b[1]! + a[2]! * b[2]!;
-
-const sameStretch = (a: readonly number[], b: readonly number[]): boolean =>
-  a.every((v, i) => Math.abs(v - b[i]!) <= SAME_STRETCH * (Math.abs(a[0]!) + Math.abs(b[i]!)));
+function sameStretch(a: Stretch, b: Stretch): boolean {
+  const first = Math.abs(a[0]);
+  for (let i = 0; i < a.length; i++)
+    if (!(Math.abs(a[i]! - b[i]!) <= SAME_STRETCH * (first + Math.abs(b[i]!)))) return false;
+  return true;
+}
 
 /** Box along the axes of the world around the turned box of a solid. */
 function boxOf(solid: Solid, poses: Float64Array, body: number, out: Float64Array): void {

@@ -31,12 +31,28 @@ const [ownCorners, theirCorners, places] = [new Float64Array(9), new Float64Arra
 const NODE = 6;
 const CORNERS = 9;
 
+/** Least and greatest coordinates of the triangle in `theirCorners`. */
+const theirBox = new Float64Array(6);
+/** Boxes that are farther apart than this are apart, whatever rounding does; metres. */
+const APART = 1e-11;
+
 /** Takes the triangle in `theirCorners` for the library. */
 function readPlaced(): void {
   theirs.a.fromArray(theirCorners, 0);
   theirs.b.fromArray(theirCorners, 3);
   theirs.c.fromArray(theirCorners, 6);
   theirs.needsUpdate = true;
+}
+
+/** Puts least and greatest coordinates of three corners from `at` into six numbers from `to`. */
+function putBox(corners: Float64Array, at: number, out: Float64Array, to: number): void {
+  for (let axis = 0; axis < 3; axis++) {
+    const a = corners[at + axis]!;
+    const b = corners[at + axis + 3]!;
+    const c = corners[at + axis + 6]!;
+    out[to + axis] = a < b ? (a < c ? a : c) : b < c ? b : c;
+    out[to + 3 + axis] = a > b ? (a > c ? a : c) : b > c ? b : c;
+  }
 }
 
 /** Share by which rounding may make a distance from a plane too long. */
@@ -78,7 +94,10 @@ export class BoxTree {
 
   /** Corners of all triangles, nine numbers each. */
   private readonly corners: Float64Array;
+  /** Least and greatest coordinates of all triangles, six numbers each. */
+  private readonly bounds: Float64Array;
 
+  /** @param geometry with an index and without groups */
   constructor(readonly geometry: BufferGeometry) {
     this.tree = new MeshBVH(geometry, { targetLeafSize: 1, strategy: SAH });
     geometry.boundsTree = this.tree;
@@ -112,6 +131,8 @@ export class BoxTree {
     index.forEach((vertex, i) => {
       for (let axis = 0; axis < 3; axis++) this.corners[i * 3 + axis] = array[vertex * 3 + axis]!;
     });
+    this.bounds = new Float64Array((index.length / 3) * NODE);
+    for (let i = 0; i < index.length / 3; i++) putBox(this.corners, i * CORNERS, this.bounds, i * NODE);
   }
 
   /**
@@ -119,8 +140,17 @@ export class BoxTree {
    * @param most what is farther apart is not looked for
    * @param enough what is as near as this ends the search, and is given though something may be nearer
    * @param witness looked at first, and told anew
+   * @param share nothing that is farther than `enough` is nearer than this share of what is given, or of `most`; 1 for the
+   *   nearest there is
    */
-  nearest(other: BoxTree, otherToThis: Matrix4, most: number, enough = 0, witness?: Witness): Nearest | null {
+  nearest(
+    other: BoxTree,
+    otherToThis: Matrix4,
+    most: number,
+    enough = 0,
+    witness?: Witness,
+    share = 1,
+  ): Nearest | null {
     const m = otherToThis.elements;
     let best = most;
     let found: Nearest | null = null;
@@ -136,7 +166,7 @@ export class BoxTree {
       const bound = bounds.pop()!;
       const b = stack.pop()!;
       const a = stack.pop()!;
-      if (bound > best || (found && bound === best)) continue;
+      if (bound > Math.max(best * share, enough) || (found && bound >= best)) continue;
       const leafA = this.left[a] === -1;
       const leafB = other.left[b] === -1;
       if (leafA && leafB) {
@@ -155,7 +185,7 @@ export class BoxTree {
       const order = one <= two ? [2, 0] : [0, 2];
       for (const at of order) {
         const apart = at === 0 ? one : two;
-        if (apart > best) continue;
+        if (apart > Math.max(best * share, enough) || apart > best) continue;
         stack.push(pairs[at]!, pairs[at + 1]!);
         bounds.push(apart);
       }
@@ -212,8 +242,23 @@ export class BoxTree {
     return false;
   }
 
+  /** Whether the box of triangle `i` is farther than a distance from that of the triangle in `theirCorners`. */
+  private boxBeyond(i: number, distance: number): boolean {
+    const at = i * NODE;
+    let sum = 0;
+    for (let axis = 0; axis < 3; axis++) {
+      const over = this.bounds[at + axis]! - theirBox[3 + axis]!;
+      const under = theirBox[axis]! - this.bounds[at + 3 + axis]!;
+      const gap = over > under ? over : under;
+      if (gap > 0) sum += gap * gap;
+    }
+    const least = distance + APART;
+    return sum > least * least;
+  }
+
   /** Whether triangle `i` meets the one in `theirCorners`. */
   private meetsPlaced(i: number): boolean {
+    if (this.boxBeyond(i, 0)) return false;
     const told = trianglesMeet(this.own(i), theirCorners);
     if (told !== Meet.unsure) return told === Meet.yes;
     this.read(mine, i);
@@ -288,6 +333,7 @@ export class BoxTree {
 
   /** The nearest points of triangle `i` and the one in `theirCorners`; `null` unless they are nearer than what was found. */
   private nearerOf(i: number, least: number, found: Nearest | null): Nearest | null {
+    if (this.boxBeyond(i, least)) return null;
     const own = this.own(i);
     // What lies wholly on one side of the other's plane is at least as far away as its nearest corner from there.
     if (beyond(own, theirCorners, least) || beyond(theirCorners, own, least)) return null;
@@ -312,6 +358,7 @@ export class BoxTree {
       theirCorners[corner + 1] = m[1]! * x + m[5]! * y + m[9]! * z + m[13]!;
       theirCorners[corner + 2] = m[2]! * x + m[6]! * y + m[10]! * z + m[14]!;
     }
+    putBox(theirCorners, 0, theirBox, 0);
   }
 
   /** Puts a place at which triangle `i` crosses the one that it was measured against into `places`. */

@@ -11,6 +11,8 @@ const UNSEEN = 0.5;
 const FINE = 0.01;
 /** How many times farther than they move it is asked how far apart they are: what is known then holds for longer. */
 const AHEAD = 4;
+/** How nearly it is asked how far apart they are: nothing is nearer than this share of what is told (Larsen and others, 1999). */
+const SURE = 0.8;
 /** Moments that are looked at one by one, which takes less than asking how far apart two bodies are. */
 const ONE_BY_ONE = 4;
 /** Two bodies that move less than this against one another stand still, as a share of the smaller one. */
@@ -157,10 +159,12 @@ export class Pair {
     const [one, other] = [a.roughly, b.roughly];
     const miss = one.miss + other.miss;
     const [least, most] = [distance + miss, distance * AHEAD + miss];
-    const near = one.solid.nearest(other.solid, pose, most, least, this.near);
+    const near = one.solid.nearest(other.solid, pose, most, least, this.near, SURE);
     if (near && near.distance <= least) return false;
+    // Nothing is nearer than this.
+    const sure = Math.max(least, (near?.distance ?? most) * SURE);
     const placed = relativePose(new Matrix4(), now, ...this.seenFrom(a, b));
-    this.known = { a, b, placed, apart: (near?.distance ?? most) - miss };
+    this.known = { a, b, placed, apart: sure - miss };
     return true;
   }
 

@@ -164,6 +164,8 @@ export class Solid {
    * The nearest points of both surfaces in the measure of this one; `null` where they are farther apart than `most`.
    * @param enough what is as near as this will do, though something may be nearer
    * @param witness what told it the last time of these two, and tells it the next time
+   * @param share nothing that is farther than `enough` is nearer than this share of what is given, or of `most`; 1 for the
+   *   nearest there is
    */
   nearest(
     other: Solid,
@@ -171,9 +173,10 @@ export class Solid {
     most = Infinity,
     enough = 0,
     witness?: Witness,
+    share = 1,
   ): Nearest | null {
     if (this.ball !== null || other.ball !== null) return this.roundNearest(other, otherToThis, most);
-    return this.boxes.nearest(other.boxes, otherToThis, most, enough, witness);
+    return this.boxes.nearest(other.boxes, otherToThis, most, enough, witness, share);
   }
 
   /**
