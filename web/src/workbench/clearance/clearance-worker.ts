@@ -22,8 +22,8 @@ export type ClearanceAnswer =
   | { readonly found: Clearance }
   | { readonly failed: string };
 
-/** Milliseconds between two answers on the way. */
-const ANSWER_MS = 200;
+/** Milliseconds between two answers on the way: telling takes time from the looking. */
+const ANSWER_MS = 500;
 
 const scope = self as unknown as {
   onmessage: ((event: MessageEvent<ClearanceOrder>) => void) | null;
