@@ -104,11 +104,16 @@ async function load(
   loaded = { picture, assets, evaluator, alpha, finest, samples, effects, deep, width, height, side };
 }
 
+/** What was read from the canvas last: made once, since memory is given out empty, which takes time. */
+let pixelsRead = new Uint8Array();
+
 /** Puts what is kept of a piece on the canvas into a picture of numbers: straight alpha, the top row first. */
 function putPixels(into: Uint8Array, { keep, left, top, height, whole }: Tile, alpha: boolean): void {
   const gl = renderer!.getContext();
   const across = keep.left - left;
-  const read = new Uint8Array(keep.width * keep.height * 4);
+  const size = keep.width * keep.height * 4;
+  if (pixelsRead.length !== size) pixelsRead = new Uint8Array(size);
+  const read = pixelsRead;
   const under = height - (keep.top - top) - keep.height;
   gl.readPixels(across, under, keep.width, keep.height, gl.RGBA, gl.UNSIGNED_BYTE, read);
   const row = keep.width * 4;

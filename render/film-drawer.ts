@@ -183,8 +183,9 @@ export class FilmDrawer {
     const { library } = this.easel.browser();
     const picture = await arriving;
     const file = await this.files.keep(await pngOf(picture));
-    if (wantsNumbers(format)) this.recent.put(id, frame, picture);
     await keepFrame(this.db, id, { frame, file, machine: this.easel.name, library, meaning, took });
+    // Whoever writes the film takes it at once, and may end the film with it.
+    if (wantsNumbers(format)) this.recent.put(id, frame, picture);
   }
 
   /** Notes that a frame could not be drawn. The browser may be the cause: another one takes its place. */

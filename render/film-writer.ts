@@ -1,6 +1,5 @@
 import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import { setTimeout as pause } from 'node:timers/promises';
 import type { Shot } from '../core/document';
 import { filmFormat } from '../core/film';
 import { withInnerSounds } from '../core/inset';
@@ -20,7 +19,8 @@ import { picturePng, pictureRaw, type FilmPicture, type Pictures } from './raw-f
 import type { RecentFrames } from './recent-frames';
 import { makeFolder } from './work-folder';
 
-const LOOK_MS = 150;
+/** What is drawn here is heard of at once; what others draw is asked for so often. */
+const LOOK_MS = 500;
 
 /** The film cannot be written now: it is over, waits for somebody, or makes way for one that is complete. */
 class NotNow extends Error {}
@@ -72,7 +72,7 @@ export class FilmWriter {
       if (png) return picturePng(frame, png);
       if (status === 'assembling') throw new Error(`The picture of frame ${frame} is gone.`);
       if (await completeFilmWaits(this.db)) throw new NotNow();
-      await pause(LOOK_MS);
+      await this.recent.come(id, frame, LOOK_MS);
     }
   }
 

@@ -25,3 +25,23 @@ it('the pictures drawn last are held up to a number of bytes, each once, and giv
   expect(recent.take('a', 5)).toBeNull();
   expect([recent.take('a', 3), recent.take('a', 4)].every((held) => held !== null)).toBe(true);
 });
+
+it('a picture that is waited for is heard of as soon as it is there, also one that is too large to be held', async () => {
+  const recent = new RecentFrames(100);
+  const heard: string[] = [];
+  const waits = [1, 2].map((which) => recent.come('a', which, 60_000).then(() => heard.push(`a ${which}`)));
+  recent.put('b', 1, frame(40));
+  await Promise.resolve();
+  expect(heard).toEqual([]);
+  recent.put('a', 2, frame(101));
+  await waits[1];
+  expect(heard).toEqual(['a 2']);
+  recent.put('a', 1, frame(40));
+  await waits[0];
+  expect(heard).toEqual(['a 2', 'a 1']);
+  // One that is there already is not waited for, and none is waited for longer than was said.
+  await recent.come('a', 1, 60_000);
+  const start = performance.now();
+  await recent.come('a', 9, 20);
+  expect(performance.now() - start).toBeGreaterThan(15);
+});
