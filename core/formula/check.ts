@@ -1,25 +1,15 @@
 import { framesPerSecond } from '../time';
-import {
-  combine,
-  dimensionName,
-  dimensionOf,
-  isBare,
-  ANGLE,
-  LENGTH,
-  PLAIN,
-  raise,
-  sameDimension,
-  TIME,
-  type Dimension,
-} from './dimension';
+import { combine, dimensionOf, ANGLE, LENGTH, PLAIN, TIME, type Dimension } from './dimension';
 import { colourFromHex } from '../math';
-import { argument, still, word, wordFixes } from './check-argument';
+import { argument, still, word } from './check-argument';
+import { fittedArguments, functionNamed, resultDimension } from './check-call';
+import { goneOwner, partNamed, soundNamed, unknownName, whichValue } from './check-names';
 import { componentAt, givesColour, noNumber, takesColour } from './colour';
-import { fault, type Fix } from './error';
+import { fault } from './error';
 import { COMPONENTS, type Component, type Expression, type MeasureKind, type ProbeKind } from './expression';
 import { folded } from './fold';
-import { FUNCTIONS, HSL_COMPONENT, type ArgumentRule, type FunctionSpec } from './functions';
-import { alike, common, mismatch, power, TEXT_ITSELF, wanted } from './measures';
+import { FUNCTIONS, HSL_COMPONENT, type FunctionSpec } from './functions';
+import { alike, common, power, TEXT_ITSELF, wanted } from './measures';
 import { nearestNames } from './nearest';
 import type { Ast, BinaryOp, Local } from './parse';
 import { PINNED } from './pinned';
@@ -195,7 +185,7 @@ class Checker {
       if (local.colour && this.component === null) throw noNumber(ast, name, null);
       return local.is;
     }
-    if (ast.quoted) throw this.whichValue(name, from, to) ?? this.unknownName(name, from, to, []);
+    if (ast.quoted) throw whichValue(this.scope, name, from, to) ?? unknownName(this.scope, name, from, to);
     const constant = CONSTANTS.get(name);
     if (constant !== undefined) return { type: 'constant', value: constant, dimension: PLAIN, from, to };
     const clock = CLOCKS.get(name);
@@ -228,7 +218,7 @@ class Checker {
       if (name !== 'count') return { type: 'clock', clock: name, dimension: PLAIN, from, to };
       return { type: 'channel', address: `${scope.repeat}/copies`, dimension: PLAIN, from, to };
     }
-    const which = this.whichValue(name, from, to);
+    const which = whichValue(this.scope, name, from, to);
     if (which) throw which;
     if (FUNCTIONS.has(name))
       throw fault(
@@ -237,52 +227,11 @@ class Checker {
         to,
         `${name} is a function: write ${name}(${FUNCTIONS.get(name)!.params.join(', ')}).`,
       );
-    throw this.unknownName(name, from, to, [...this.locals.keys(), ...PLAIN_NAMES, ...FUNCTIONS.keys()]);
-  }
-
-  private whichValue(name: string, from: number, to: number): Error | null {
-    const owner = this.scope.owner(name, false);
-    if (owner === null || owner === 'gone') return null;
-    const path = [...this.scope.paths(owner.id)][0] ?? 'location.x';
-    return fault(
-      'unknown-channel',
-      from,
-      to,
-      `Which value of ${name}? Write for example ${writtenName(name)}.${path}`,
-      [{ label: `${name}.${path}`, from, to, insert: `${writtenName(name)}.${path}` }],
-    );
-  }
-
-  /** Something else of the same name is here now, which the formula was not written for. */
-  private another(name: string, from: number, to: number): Error | null {
-    if (![...this.scope.ownerNames()].includes(name)) return null;
-    const insert = name.startsWith('dial.') ? name : writtenName(name);
-    return fault(
-      'gone',
-      from,
-      to,
-      `This was not written for the "${name}" that is here now. Take that, or read something else.`,
-      [{ label: `Take ${insert}`, from, to, insert }],
-    );
-  }
-
-  private gone(name: string, from: number, to: number): Error {
-    return this.another(name, from, to) ?? gone(name, from, to);
-  }
-
-  private unknownName(name: string, from: number, to: number, plain: readonly string[]): Error {
-    const another = this.another(name, from, to);
-    if (another) return another;
-    const near = nearestNames(name, plain).map((text) => ({ text, insert: text }));
-    const parts = nearestNames(name, this.scope.ownerNames()).map((text) => ({
-      text,
-      insert: text.startsWith('dial.') ? text : writtenName(text),
-    }));
-    const fixes = [...parts, ...near]
-      .slice(0, 4)
-      .map(({ text, insert }) => ({ label: text, from, to, insert }));
-    const hint = fixes.length > 0 ? ` Did you mean ${fixes.map((fix) => fix.insert).join(' or ')}?` : '';
-    return fault('unknown-name', from, to, `Nothing here is called "${name}".${hint}`, fixes);
+    throw unknownName(this.scope, name, from, to, [
+      ...this.locals.keys(),
+      ...PLAIN_NAMES,
+      ...FUNCTIONS.keys(),
+    ]);
   }
 
   private reference(ast: Ast & { type: 'reference' }): Expression {
@@ -300,8 +249,8 @@ class Checker {
       pathFrom = nameTo + 1;
     }
     const owner = scope.owner(name, ast.quoted);
-    if (owner === 'gone') throw this.gone(name, from, nameTo);
-    if (owner === null) throw this.unknownName(name, from, nameTo, []);
+    if (owner === 'gone') throw goneOwner(this.scope, name, from, nameTo);
+    if (owner === null) throw unknownName(this.scope, name, from, nameTo);
     const whole = scope.channel(owner.id, path);
     const part = whole ? null : componentAt((text) => scope.channel(owner.id, text), path);
     const channel = whole ?? part?.channel;
@@ -368,40 +317,12 @@ class Checker {
     return folded({ type: 'binary', op, left, right, dimension, from, to });
   }
 
-  /** Gives plain numbers the dimension of their neighbours; refuses neighbours that differ. */
   private call(ast: Ast & { type: 'call' }): Expression {
     const { from, to, name } = ast;
     if (name === 'if') return this.choice(ast);
-    const spec = FUNCTIONS.get(name);
-    if (!spec) {
-      const near = nearestNames(name, [...FUNCTIONS.keys(), 'if']);
-      const fixes = near.map((text) => ({ label: text, from, to: ast.nameTo, insert: text }));
-      throw fault(
-        'unknown-function',
-        from,
-        ast.nameTo,
-        `There is no function "${name}".${near.length > 0 ? ` Did you mean ${near.join(' or ')}?` : ''}`,
-        fixes,
-      );
-    }
-    const least = spec.params.length - (spec.defaults?.length ?? 0);
-    const most = spec.variadic ? Infinity : spec.params.length;
-    const given = ast.args.length;
-    if (given < least || given > most) {
-      const takes = spec.variadic
-        ? `at least ${least} values`
-        : least === most
-          ? `${least} ${least === 1 ? 'value' : 'values'}`
-          : `${least} or ${most} values`;
-      throw fault(
-        'argument-count',
-        from,
-        to,
-        `${name}(${spec.params.join(', ')}) takes ${takes}, ${given} ${given === 1 ? 'is' : 'are'} given.`,
-      );
-    }
+    const spec = functionNamed(ast);
     if (spec.special) return this.special(spec, ast);
-    const args = this.arguments(
+    const args = fittedArguments(
       spec,
       ast.args.map((arg, i) =>
         spec.rules[i] === 'word'
@@ -410,10 +331,12 @@ class Checker {
             ? this.walk(arg)
             : this.plain(arg),
       ),
+      this.scope,
     );
-    const missing = (spec.defaults ?? []).slice(given - least);
+    const least = spec.params.length - (spec.defaults?.length ?? 0);
+    const missing = (spec.defaults ?? []).slice(ast.args.length - least);
     for (const value of missing) args.push({ type: 'constant', value, dimension: PLAIN, from: to, to });
-    return folded({ type: 'call', spec, args, dimension: this.resultDimension(spec, args), from, to });
+    return folded({ type: 'call', spec, args, dimension: resultDimension(spec, args), from, to });
   }
 
   /** A function that is worked out from the shot: at another frame, from places in the world, from a sound. */
@@ -425,7 +348,7 @@ class Checker {
       return {
         type: 'measure',
         kind: spec.name as MeasureKind,
-        parts: ast.args.map((arg) => this.part(spec, arg)),
+        parts: ast.args.map((arg) => partNamed(this.scope, spec, arg)),
         dimension: spec.name.startsWith('worldturn') ? ANGLE : LENGTH,
         from,
         to,
@@ -434,7 +357,7 @@ class Checker {
       const [low, high] = [second!, third!].map((arg) =>
         argument(spec, this.plain(arg), 'frequency', this.scope),
       ) as [Expression, Expression];
-      return { type: 'level', sound: this.sound(first!), low, high, dimension: PLAIN, from, to };
+      return { type: 'level', sound: soundNamed(this.scope, first!), low, high, dimension: PLAIN, from, to };
     }
     const asked = this.asked(spec, first!);
     const clock: Expression = { type: 'clock', clock: 'frame', dimension: PLAIN, from, to };
@@ -520,40 +443,6 @@ class Checker {
     );
   }
 
-  private part(spec: FunctionSpec, arg: Ast): string {
-    const { from, to } = arg;
-    if (arg.type !== 'name') {
-      const fixes: Fix[] =
-        arg.type === 'reference' && arg.name !== 'dial'
-          ? [{ label: arg.name, from, to, insert: writtenName(arg.name) }]
-          : [];
-      throw fault('unknown-name', from, to, `${spec.name} wants the name of a part here.`, fixes);
-    }
-    const owner = this.scope.owner(arg.name, arg.quoted);
-    if (owner === 'gone') throw this.gone(arg.name, from, to);
-    if (owner === null || arg.name.startsWith('dial.')) throw this.unknownName(arg.name, from, to, []);
-    return owner.id;
-  }
-
-  private sound(arg: Ast): string {
-    const { from, to } = arg;
-    const names = [...this.scope.soundNames()];
-    const listed = names.length > 0 ? `The shot has ${names.join(', ')}.` : 'The shot has no sound.';
-    if (arg.type !== 'name')
-      throw fault('unknown-name', from, to, `The name of a sound belongs here. ${listed}`);
-    const found = this.scope.sound(arg.name);
-    if (found === 'gone') throw gone(arg.name, from, to);
-    if (found === null)
-      throw fault(
-        'unknown-name',
-        from,
-        to,
-        `There is no sound "${arg.name}". ${listed}`,
-        wordFixes(nearestNames(arg.name, names), from, to),
-      );
-    return found.id;
-  }
-
   private choice(ast: Ast & { type: 'call' }): Expression {
     const { from, to } = ast;
     if (ast.args.length !== 3)
@@ -577,47 +466,4 @@ class Checker {
       to,
     });
   }
-
-  private arguments(spec: FunctionSpec, args: readonly Expression[]): Expression[] {
-    const ruleOf = (i: number): ArgumentRule => spec.rules[Math.min(i, spec.rules.length - 1)]!;
-    const out = args.map((arg, i) => argument(spec, arg, ruleOf(i), this.scope));
-    const group = out.filter((_, i) => ruleOf(i) === 'same');
-    const fitted = alike(group, this.scope);
-    const result = out.map((arg, i) => (ruleOf(i) === 'same' ? fitted[group.indexOf(arg)]! : arg));
-    const per = spec.rules.indexOf('per');
-    if (per >= 0) {
-      const counted = combine(PLAIN, result[per - 1]!.dimension, -1);
-      const rate = result[per]!;
-      if (!isBare(rate.dimension) && !sameDimension(rate.dimension, counted))
-        throw mismatch(
-          rate,
-          counted,
-          `${spec.name} wants a plain number or ${dimensionName(counted)} here, this is ${dimensionName(rate.dimension)}.`,
-        );
-    }
-    if (spec.name === 'remap') {
-      const ranged = alike(result.slice(0, 3), this.scope);
-      return [...ranged, ...result.slice(3)];
-    }
-    return result;
-  }
-
-  private resultDimension(spec: FunctionSpec, args: readonly Expression[]): Dimension {
-    if (spec.result === 'power') return power(args[0]!, args[1]!);
-    if (spec.result === 'half') return raise(args[0]?.dimension ?? PLAIN, 0.5);
-    if (spec.result !== 'same') return spec.result === 'perSecond' ? PLAIN : spec.result;
-    const shared = args.filter((_, i) =>
-      ['same', 'plainOrAngle'].includes(spec.rules[Math.min(i, spec.rules.length - 1)]!),
-    );
-    return common(shared);
-  }
-}
-
-function gone(name: string, from: number, to: number): Error {
-  return fault(
-    'gone',
-    from,
-    to,
-    `"${name}" is no longer in this shot. Bring it back, or read something else.`,
-  );
 }
