@@ -202,9 +202,7 @@ try {
     try {
       const report = step.report ? readReport(step.report) : null;
       if (report) told = failuresIn(report);
-      const found = report
-        ? countsIn(report)
-        : { passed: good ? 1 : 0, failed: good ? 0 : 1, skipped: 0 };
+      const found = report ? countsIn(report) : { passed: good ? 1 : 0, failed: good ? 0 : 1, skipped: 0 };
       counts.passed += found.passed;
       counts.failed += found.failed;
       counts.skipped += found.skipped;
