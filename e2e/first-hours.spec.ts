@@ -129,6 +129,9 @@ test('fields: a formula in error is typed again whole, a number over a formula i
   const shot = await kept(page);
   expect(formulaOf(shot, 'Box', 'rotation.z')).toBeNull();
   expect(valueAt(shot, 'Box', 'rotation.z', 1)).toBe(45);
+  // It was one step.
+  await page.keyboard.press('Control+z');
+  expect(formulaOf(await kept(page), 'Box', 'rotation.z')).toBe('time*30deg/1s');
   // Linked numbers are moss green with a dashed line, and no field is filled.
   await type(page, 'Box rotation Z', '=time*30deg/1s');
   const style = await rotation.evaluate((element) => {

@@ -8,7 +8,7 @@ import { redo, undo } from './history';
 import { dropLoose, keyNow, unkeyNow } from './keying';
 import { goTo } from './time';
 import { workbench as open } from './testing';
-import { preview, setChannels, valueOf } from './values';
+import { preview, setChannels, unlinkAndSet, valueOf } from './values';
 
 const told = vi.hoisted(() => [] as string[]);
 vi.mock('sonner', () => ({
@@ -69,6 +69,38 @@ describe('giving channels values', () => {
     goTo(session, 5);
     setChannels(session, [[Y, 7]]);
     expect([framesOf(session), session.keying.now.loose]).toEqual([[1, 5, 11], {}]);
+  });
+
+  it('takes a link away and sets what was typed in one step, which one undo brings back', async () => {
+    const session = await workbench();
+    session.edit((shot) => setLink(shot, Y, 'frame * 1m'));
+    expect(unlinkAndSet(session, [[Y, 7]])).toBe(true);
+    expect([valueOf(session, Y), session.shot.parts.prt_a!.links]).toEqual([7, {}]);
+    expect(session.doc.now.undo.map((step) => step.kind === 'change' && step.change.label)).toEqual([
+      'Link Crank location Y',
+      'Unlink Crank location Y and set it',
+    ]);
+    undo(session);
+    expect(session.shot.parts.prt_a!.links['location.y']?.formula).toBe('frame * 1m');
+    expect(session.shot.parts.prt_a!.values['location.y'] ?? 0).toBe(0);
+  });
+
+  it('takes a link off keys: the value holds for the moment, and is keyed with auto-key', async () => {
+    const session = await workbench(keyed());
+    session.edit((shot) => setLink(shot, Y, 'frame * 1m'));
+    unlinkAndSet(session, [[Y, 7]]);
+    expect([valueOf(session, Y), session.keying.now.loose]).toEqual([7, { [Y]: 7 }]);
+    expect(session.doc.now.undo).toHaveLength(2);
+    // What is held for the moment goes first, as always.
+    undo(session);
+    expect(session.keying.now.loose).toEqual({});
+    undo(session);
+    expect(session.shot.parts.prt_a!.links['location.y']).toBeDefined();
+    session.keying.toggleAutoKey();
+    goTo(session, 5);
+    unlinkAndSet(session, [[Y, 7]]);
+    expect([framesOf(session), session.shot.parts.prt_a!.links]).toEqual([[1, 5, 11], {}]);
+    expect(session.doc.now.undo).toHaveLength(2);
   });
 
   it('refuses linked ones, and those of parts that are gone', async () => {

@@ -8,12 +8,14 @@ import {
   type Value,
 } from '../../../../core/document';
 import {
+  apply,
   channelName,
   compose,
   EditRefused,
   keyChannels,
   movedBy,
   movePivot,
+  setLink,
   setValues,
   type Change,
 } from '../../../../core/edit';
@@ -120,6 +122,29 @@ export function setChannels(
     preview(session, null);
     return false;
   }
+}
+
+/**
+ * Takes links away and gives values in their place, in one step that is undone as one. What has keys below its link holds
+ * its value for the moment, as with `setChannels`.
+ */
+export function unlinkAndSet(
+  session: Session,
+  entries: readonly (readonly [address: string, value: Value])[],
+): boolean {
+  const { autoKey } = session.keying.now;
+  const { frame } = session.time.now;
+  let waiting: typeof entries = [];
+  const done = session.edit((shot) => {
+    const unlinked = entries.map(([address]) => setLink(shot, address, null)).reduce(compose);
+    const free = apply(shot, unlinked);
+    waiting = autoKey ? [] : entries.filter(([address]) => trackOf(free, address) !== null);
+    const given = entries.filter((entry) => !waiting.includes(entry));
+    if (given.length === 0) return unlinked;
+    const change = autoKey ? keyChannels(free, frame, given) : setValues(free, given);
+    return { ...compose(unlinked, change), label: `${unlinked.label} and set it` };
+  });
+  return done && (waiting.length === 0 || setChannels(session, waiting));
 }
 
 /** Says so where a clip moves what is changed, so that a change below it is not taken for one without effect. */

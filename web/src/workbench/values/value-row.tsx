@@ -6,7 +6,7 @@ import { MenuOn } from '../../ui/menu';
 import { useFormulaDraft } from '../formula/formula-draft';
 import { Ring, RING_WORDS, ringOf, stateOfRow, strongest, type RingState } from '../fields/ring';
 import { keyNow, unkeyNow } from '../actions/keying';
-import { preview, setChannels, valueNow } from '../actions/values';
+import { preview, setChannels, valueNow, unlinkAndSet } from '../actions/values';
 import { useSession } from '../session';
 import { rowMenu } from './row-menu';
 import { ColourControl } from '../fields/colour-control';
@@ -132,13 +132,11 @@ function RowAt({ row, partName, inFormulas, shot, facts }: RowNowProps) {
             ? {
                 linked: linkedAt(first.addresses),
                 onFormula: (text) => link(first.addresses, text),
-                onUnlink: (value) => {
-                  if (link(first.addresses, null))
-                    set(
-                      first.addresses,
-                      first.addresses.map(() => value),
-                    );
-                },
+                onUnlink: (value) =>
+                  void unlinkAndSet(
+                    session,
+                    first.addresses.map((address) => [address, value] as const),
+                  ),
                 onFocus: () => session.choice.showChannel(first.addresses[0]!),
               }
             : null
@@ -233,9 +231,12 @@ function RowAt({ row, partName, inFormulas, shot, facts }: RowNowProps) {
             }
             onValues={(values) => set(cell.addresses, values)}
             onFormula={(text) => link(cell.addresses, text)}
-            onUnlink={(values) => {
-              if (link(cell.addresses, null)) set(cell.addresses, values);
-            }}
+            onUnlink={(values) =>
+              void unlinkAndSet(
+                session,
+                cell.addresses.map((address, i) => [address, values[i]!] as const),
+              )
+            }
             onFocus={() => session.choice.showChannel(cell.addresses[0]!)}
             wanted={wanted !== null && cell.addresses.includes(wanted)}
             onArrived={() => session.sheets.typeInto(null)}
