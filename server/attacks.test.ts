@@ -159,6 +159,26 @@ describe('a body', () => {
     expect(said).toMatch(/^HTTP\/1\.1 408 .*"code":"silent"/s);
   });
 
+  it('that has come while the server was held up is heard, however long that was', async () => {
+    const body = `# held up\n${'v 0 0 0\nv 1 0 0\nv 0 1 0\n'.repeat(40)}f 1 2 3\n`;
+    const socket = connect(port, '127.0.0.1');
+    const said = new Promise<string>((resolve) => {
+      let text = '';
+      socket.on('data', (bytes) => (text += bytes.toString()));
+      socket.on('close', () => resolve(text));
+    });
+    socket.write(
+      `POST /api/assets HTTP/1.1\r\nHost: 127.0.0.1:${port}\r\nConnection: close\r\nContent-Type: model/obj\r\nContent-Length: ${body.length}\r\n\r\n${body.slice(0, 9)}`,
+    );
+    await new Promise((resolve) => setTimeout(resolve, 300));
+    socket.write(body.slice(9));
+    // After this the clocks are looked at first, and what has come only then.
+    await new Promise((resolve) => setImmediate(resolve));
+    const end = performance.now() + 2 * Number(process.env.WHIRL_SILENCE_MS);
+    while (performance.now() < end);
+    expect(await said).toMatch(/^HTTP\/1\.1 201 /);
+  });
+
   it('that is too large is refused with its size, and the line goes on to be used', async () => {
     const big = 'x'.repeat(300_000);
     const { status, body } = await server.call<{ detail: string }>('POST', '/projects', { name: big });

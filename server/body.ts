@@ -8,6 +8,8 @@ import { inWorkFolder } from './work-folder';
 const MB = 1024 * 1024;
 /** A sender that has sent nothing for so long is cut off. */
 const SILENCE_MS = Number(process.env.WHIRL_SILENCE_MS ?? 15_000);
+/** The last share of that time, begun only once this process runs: while it was held up, what has come was not heard. */
+const LAST_SHARE = 0.1;
 /** What is read past a limit and thrown away, so that the sender comes to hear the refusal. */
 const READ_ON = 256 * MB;
 
@@ -28,8 +30,14 @@ function takePieces(
   return new Promise((resolve, reject) => {
     let size = 0;
     let writing: Promise<void> | undefined;
+    let last: NodeJS.Timeout | undefined;
+    const heard = (): void => {
+      clearTimeout(last);
+      silence.refresh();
+    };
     const ended = (): void => {
       clearTimeout(silence);
+      clearTimeout(last);
       request.off('data', come).off('end', whole).off('error', broken).off('close', broken);
     };
     const fail = (error: unknown): void => {
@@ -37,13 +45,19 @@ function takePieces(
       // What is still being written is over before anybody clears up.
       void (writing ?? Promise.resolve()).catch(() => undefined).then(() => reject(error as Error));
     };
-    const silence = setTimeout(() => {
+    const cutOff = (): void => {
       // What may still come on this line belongs to nothing any more.
       response.set('Connection', 'close');
       fail(new Problem(408, 'silent', `Nothing has come for ${SILENCE_MS / 1000} seconds: send it again.`));
-    }, SILENCE_MS);
+    };
+    const silence = setTimeout(
+      () => {
+        last = setTimeout(cutOff, SILENCE_MS * LAST_SHARE);
+      },
+      SILENCE_MS * (1 - LAST_SHARE),
+    );
     const come = (piece: Buffer): void => {
-      silence.refresh();
+      heard();
       size += piece.length;
       if (size > limit) {
         if (size > READ_ON) request.destroy();
@@ -53,7 +67,7 @@ function takePieces(
       if (!writing) return;
       request.pause();
       writing.then(() => {
-        silence.refresh();
+        heard();
         request.resume();
       }, fail);
     };
