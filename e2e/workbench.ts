@@ -11,6 +11,16 @@ export const url = (path = ''): string =>
 export const databaseUrl = (): string =>
   process.env[`WHIRL_E2E_DATABASE_${process.env.TEST_PARALLEL_INDEX}`]!;
 
+/** Asks a server; one that is too busy to answer says so, and is asked again, as a person would. */
+async function asked(address: string, init?: RequestInit): Promise<Response> {
+  for (let tries = 0; ; tries++) {
+    const answer = await fetch(address, init);
+    if (answer.status !== 503 || tries === BUSY_TRIES) return answer;
+    await new Promise((resolve) => setTimeout(resolve, 1000));
+  }
+}
+const BUSY_TRIES = 60;
+
 interface Project {
   readonly id: string;
   readonly name: string;
@@ -18,7 +28,7 @@ interface Project {
 }
 
 export async function projects(server = url()): Promise<Project[]> {
-  return (await (await fetch(`${server}/api/projects`)).json()) as Project[];
+  return (await (await asked(`${server}/api/projects`)).json()) as Project[];
 }
 
 /** A copy of the demo shot of its own for a test. @returns its id */
@@ -26,14 +36,14 @@ export async function demoCopy(server = url(), name = 'Full ride'): Promise<stri
   const shot = (await projects(server))
     .flatMap((project) => project.shots)
     .find((entry) => entry.name === name)!;
-  const answer = await fetch(`${server}/api/shots/${shot.id}/duplicate`, { method: 'POST' });
+  const answer = await asked(`${server}/api/shots/${shot.id}/duplicate`, { method: 'POST' });
   return ((await answer.json()) as { id: string }).id;
 }
 
 /** A shot of its own for a test, in a project of its own. @returns its id */
 export async function newShot(name: string, document: Shot, server = url()): Promise<string> {
   const post = async (path: string, body: unknown): Promise<string> => {
-    const answer = await fetch(`${server}/api${path}`, {
+    const answer = await asked(`${server}/api${path}`, {
       method: 'POST',
       headers: { 'Content-Type': 'application/json' },
       body: JSON.stringify(body),
@@ -67,11 +77,11 @@ export async function openDrawn(
 
 /** The document as the database has it. */
 export async function keptShot(id: string, server = url()): Promise<{ revision: number; document: Shot }> {
-  let answer = await fetch(`${server}/api/shots/${id}`);
+  let answer = await asked(`${server}/api/shots/${id}`);
   // A server that is busy with films may ask to come again.
   for (let i = 0; i < 20 && !answer.ok; i++) {
     await new Promise((resolve) => setTimeout(resolve, 500));
-    answer = await fetch(`${server}/api/shots/${id}`);
+    answer = await asked(`${server}/api/shots/${id}`);
   }
   if (!answer.ok) throw new Error(`${id}: ${answer.status} ${await answer.text()}`);
   return (await answer.json()) as { revision: number; document: Shot };
@@ -125,7 +135,7 @@ export async function addPart(page: Page, name: string): Promise<void> {
 /** A new, empty shot of its own for a test. @returns its id */
 export async function blankCopy(server = url()): Promise<string> {
   const project = (await projects(server))[0]!;
-  const answer = await fetch(`${server}/api/projects/${project.id}/shots`, {
+  const answer = await asked(`${server}/api/projects/${project.id}/shots`, {
     method: 'POST',
     headers: { 'Content-Type': 'application/json' },
     body: JSON.stringify({ name: `Test ${Math.random().toString(36).slice(2, 8)}` }),

@@ -27,8 +27,11 @@ const DRAW_PAGE = process.env.WHIRL_DRAW_PAGE ?? fileURLToPath(new URL('./draw-p
 /** Larger pictures are drawn in pieces: for machines with little memory. No card draws more at once than this. */
 const SIDE = Number(process.env.WHIRL_PIECE_SIDE ?? 65_536);
 const CHROMIUM = process.env.WHIRL_CHROMIUM ?? '/usr/bin/chromium';
-/** A browser started while the computer is busy may come up without its drawing process; another one then has it. */
-const STARTS = 3;
+/**
+ * A browser started while the computer is busy may come up without its drawing process; another one then has it. How often
+ * each way is tried, with longer and longer pauses.
+ */
+const STARTS = [5, 3];
 const START_WAIT_MS = 1500;
 const READY_TRIES = 200;
 const READY_WAIT_MS = 50;
@@ -192,9 +195,11 @@ export class DrawingBrowser {
     const url = `http://127.0.0.1:${(server.address() as AddressInfo).port}/${secret}/`;
     let failure: unknown;
     // The stand-in draws other bytes: it is for where there is nothing else, not for where a start has failed once.
-    const ways = DRAWING.flatMap((drawing) => Array.from({ length: STARTS }, () => drawing));
-    for (const [i, drawing] of ways.entries()) {
-      if (i % STARTS > 0) await new Promise((resolve) => setTimeout(resolve, START_WAIT_MS));
+    const ways = DRAWING.flatMap((drawing, way) =>
+      Array.from({ length: STARTS[way]! }, (_, before) => ({ drawing, before })),
+    );
+    for (const { drawing, before } of ways) {
+      if (before > 0) await new Promise((resolve) => setTimeout(resolve, START_WAIT_MS * before));
       let browser: Browser | null = null;
       try {
         browser = await chromium.launch({
