@@ -17,7 +17,6 @@ import { apply, changeLook } from '../core/edit';
 import { fullRide } from '../demo/full-ride';
 import { winch } from '../demo/winch';
 import { DrawingBrowser, type PictureSize } from '../render/drawing-browser';
-import { openLike } from './same-library';
 
 /** Pictures of films against published values: `reference-pictures-sound` names the sources beside the numbers. */
 
@@ -649,7 +648,7 @@ test('the same frame of several samples has the same bytes in two browsers', asy
     { samples: 8, tones: 'agx' },
   );
   const first = await draw(shot, 4);
-  const other = await openLike(browser.library);
+  const other = await DrawingBrowser.open(() => Promise.reject(new Error('no files')), browser.library);
   try {
     await other.load(shot, { width: 320, height: 180, alpha: false });
     await other.draw(7);

@@ -2,7 +2,7 @@ import { expect, test, type Page } from '@playwright/test';
 import { PNG } from 'pngjs';
 import type { Shot } from '../core/document';
 import { compile, Evaluator } from '../core/evaluate';
-import { openLike } from './same-library';
+import { DrawingBrowser } from '../render/drawing-browser';
 import {
   addPart,
   blankCopy,
@@ -242,7 +242,7 @@ test('the view through the camera shows the bytes of the film', async ({ page })
     const gl = document.createElement('canvas').getContext('webgl2')!;
     return String(gl.getParameter(gl.getExtension('WEBGL_debug_renderer_info')!.UNMASKED_RENDERER_WEBGL));
   });
-  const browser = await openLike(library);
+  const browser = await DrawingBrowser.open(() => Promise.reject(new Error('no files')), library);
   try {
     for (const samples of ['1', '8']) {
       if (samples !== '1') await page.keyboard.press('Shift+s');

@@ -11,6 +11,9 @@ export const url = (path = ''): string =>
 export const databaseUrl = (): string =>
   process.env[`WHIRL_E2E_DATABASE_${process.env.TEST_PARALLEL_INDEX}`]!;
 
+/** Seconds for which a busy server is asked again. */
+const BUSY_TRIES = 60;
+
 /** Asks a server; one that is too busy to answer says so, and is asked again, as a person would. */
 async function asked(address: string, init?: RequestInit): Promise<Response> {
   for (let tries = 0; ; tries++) {
@@ -19,8 +22,6 @@ async function asked(address: string, init?: RequestInit): Promise<Response> {
     await new Promise((resolve) => setTimeout(resolve, 1000));
   }
 }
-const BUSY_TRIES = 60;
-
 interface Project {
   readonly id: string;
   readonly name: string;
