@@ -65,6 +65,13 @@ interface Film {
   readonly composer: Composer;
 }
 
+/** What the next frame shows, as a hash for a browser. */
+interface Ahead {
+  readonly frame: number;
+  readonly browser: DrawingBrowser;
+  readonly hash: Promise<string>;
+}
+
 /** Draws stretches of films. A frame is packed and stored while the next one is drawn. */
 export class FilmDrawer {
   private loaded: Loaded | null = null;
@@ -125,11 +132,13 @@ export class FilmDrawer {
     let stored = '';
     try {
       const film = await this.filmOf(job);
-      for (const frame of frames) {
+      let next: Ahead | null = null;
+      for (const [i, frame] of frames.entries()) {
         // Asked before every frame, so that a film that is cancelled or paused stops within one.
         if ((await readStatus(this.db, id)) !== 'drawing') return false;
         const composition = film.scenes.at(frame);
-        const hash = await this.meaningOf(film, composition);
+        const known = next?.frame === frame && next.browser === this.easel.browser() ? next.hash : null;
+        const hash = await (known ?? this.meaningOf(film, composition));
         // A hold is drawn once: its second frame takes over the first as soon as that is there.
         if (hash === stored) await storing;
         if (!job.fresh && (await takeOverFrame(this.db, id, frame, hash))) continue;
@@ -137,8 +146,10 @@ export class FilmDrawer {
         const start = performance.now();
         let drawn: Drawn | null;
         try {
+          const drawing = film.composer.frame(frames, frame);
+          next = this.lookAhead(film, frames[i + 1]);
           drawn = await unlessGivenUp(
-            film.composer.frame(frames, frame),
+            drawing,
             async () => !['drawing', 'paused'].includes((await readStatus(this.db, id)) ?? ''),
             () => browser.close(),
           );
@@ -166,6 +177,15 @@ export class FilmDrawer {
     } finally {
       await storing.catch(() => undefined);
     }
+  }
+
+  /** Works out what a frame shows, once the drawing of the one before it has begun. */
+  private lookAhead(film: Film, frame: number | undefined): Ahead | null {
+    if (frame === undefined) return null;
+    const begun = new Promise((resolve) => setImmediate(resolve));
+    const hash = begun.then(() => this.meaningOf(film, film.scenes.at(frame)));
+    hash.catch(() => undefined);
+    return { frame, browser: this.easel.browser(), hash };
   }
 
   private async drawLayer(film: Film, { scene, frame }: Layer): Promise<Drawn> {

@@ -66,6 +66,8 @@ const STEPS: readonly Step[] = [
     args: [
       'run',
       '--project',
+      'core',
+      '--project',
       'unit',
       '--reporter=json',
       `--outputFile=${base}/unit.json`,

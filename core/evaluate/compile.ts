@@ -79,6 +79,8 @@ class PlanBuilder {
   /** Owners of channels on which clips are shown. */
   private readonly clipped = new Set<string>();
   private readonly since: SincePlan | null;
+  /** Owners that have gone since the plan before. */
+  private readonly gone: ReadonlySet<string>;
   private tracks!: PlannedTracks;
   private layers!: Map<string, LayeredChannel>;
   private readonly nodes: readonly string[];
@@ -106,6 +108,7 @@ class PlanBuilder {
   ) {
     this.names = new NameTable(shot);
     this.since = before && changesSince(before, shot);
+    this.gone = new Set(this.since?.gone);
     this.slots = new SlotTable(shot, before?.slots ?? null, this.since);
     this.numbers = new NumberStore(before?.initial ?? null, before?.slotCount ?? CLOCK_SLOTS + temporaries);
     this.constants = new Map(before?.memory.constants);
@@ -223,7 +226,10 @@ class PlanBuilder {
     if (owner !== was) this.values(id, owner);
     for (const path in owner.links) {
       const address = `${id}/${path}`;
-      const old = owner === was && this.since!.sameNames ? this.before!.linkOf.get(address) : undefined;
+      const old =
+        owner === was && this.since!.sameMeanings && !this.namesGone(owner.links[path]!)
+          ? this.before!.linkOf.get(address)
+          : undefined;
       // Loops are found anew each time: what was on one may be on none now.
       if (old?.expression) {
         this.links.push(old);
@@ -232,6 +238,12 @@ class PlanBuilder {
       const spec = slots.at(id, path)?.spec;
       if (spec) this.links.push(this.link(address, spec, owner.links[path]!, owner));
     }
+  }
+
+  /** Whether a link names something that has gone since the plan before. */
+  private namesGone({ refs }: Link): boolean {
+    if (this.gone.size > 0) for (const name in refs) if (this.gone.has(refs[name]!)) return true;
+    return false;
   }
 
   private link(address: string, spec: ChannelSpec, link: Link, owner: Owner): PlannedLink {

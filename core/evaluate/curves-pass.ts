@@ -96,11 +96,19 @@ export class CurvesPass {
 
 /** Slots and limits of keyed components as the pass over them needs them. */
 export function curveTargets(keyed: readonly KeyedComponent[]): CurveTargets {
-  return {
-    slots: Int32Array.from(keyed, ({ slot }) => slot),
-    fits: Uint8Array.from(keyed, ({ fit }) => fit),
-    lows: Float64Array.from(keyed, ({ min }) => min),
-    highs: Float64Array.from(keyed, ({ max }) => max),
-    odd: Int32Array.from(keyed.flatMap(({ fit }, i) => (fit === FIT_PLAIN ? [] : [i]))),
-  };
+  const count = keyed.length;
+  const slots = new Int32Array(count);
+  const fits = new Uint8Array(count);
+  const lows = new Float64Array(count);
+  const highs = new Float64Array(count);
+  const odd: number[] = [];
+  for (let i = 0; i < count; i++) {
+    const { slot, fit, min, max } = keyed[i]!;
+    slots[i] = slot;
+    fits[i] = fit;
+    lows[i] = min;
+    highs[i] = max;
+    if (fit !== FIT_PLAIN) odd.push(i);
+  }
+  return { slots, fits, lows, highs, odd: Int32Array.from(odd) };
 }

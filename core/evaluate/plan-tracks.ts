@@ -26,6 +26,8 @@ export class PlannedTracks {
   private length: number;
   private readonly added: { at: number; track: Float64Array }[] = [];
   private readonly kept: boolean;
+  /** Such colours of the plan before, by owner. */
+  private readonly oklabBefore = new Map<string, Plan['memory']['oklab'][number][]>();
 
   /** @param baseSlot slot of a channel's value without its link */
   constructor(
@@ -38,6 +40,10 @@ export class PlannedTracks {
     this.length = before?.tracks.length ?? 0;
     this.kept = before !== null && since !== null && this.keep(before, since);
     if (this.kept) return;
+    for (const entry of before?.memory.oklab ?? []) {
+      const { owner } = splitAddress(entry.address);
+      this.oklabBefore.set(owner, [...(this.oklabBefore.get(owner) ?? []), entry]);
+    }
     for (const [table, was] of ownerTables(shot, before))
       for (const id in table) this.add(id, table[id]!, was?.[id]);
   }
@@ -86,12 +92,16 @@ export class PlannedTracks {
     const { before } = this;
     const from = this.keyed.length;
     const known = before?.memory.keyedOf.get(id);
-    const kept = owner === was;
-    if (known && kept)
+    if (before && owner === was) {
+      if (!known) return;
       for (let i = known[0]; i < known[1]; i++) {
-        this.keyed.push(before!.keyed[i]!);
-        this.origins.push(before!.origins[i]!);
+        this.keyed.push(before.keyed[i]!);
+        this.origins.push(before.origins[i]!);
       }
+      this.oklab.push(...(this.oklabBefore.get(id) ?? []));
+      this.keyedOf.set(id, [from, this.keyed.length]);
+      return;
+    }
     for (const path in owner.tracks) {
       const track = owner.tracks[path]!;
       const place = this.slots.at(id, path);
@@ -101,7 +111,6 @@ export class PlannedTracks {
       const slot = owner.links[path] ? this.baseSlot(address) : place.slot;
       const oklab = spec.kind === 'colour' && track.blend === 'oklab';
       if (oklab) this.oklab.push({ address, slot });
-      if (kept) continue;
       compiledComponents(track, spec.kind === 'colour' ? 3 : 1).forEach((compiled, component) => {
         let room = compiled.length;
         let origin = -1;

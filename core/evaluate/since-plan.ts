@@ -11,6 +11,8 @@ export interface SincePlan {
   readonly changed: readonly string[];
   /** Everything has its name and reaches the channels that it reached: what a formula means stays. */
   readonly sameNames: boolean;
+  /** The same of all that was there before: things may have come or gone, but formulas that name none of them stand. */
+  readonly sameMeanings: boolean;
   /** Parts hang where they hung, in the same order. */
   readonly sameTree: boolean;
   /** No part has begun or ended to face, to follow, to repeat or to move. */
@@ -24,22 +26,32 @@ export function changesSince(plan: Plan, shot: Shot): SincePlan {
   const was = plan.shot;
   const gone: string[] = [];
   const changed: string[] = [];
-  let sameNames = was.setup === shot.setup;
+  let sameMeanings = was.setup === shot.setup;
+  let more = false;
   let sameTree = true;
   let samePlaces =
     was.clips === shot.clips && was.placements === shot.placements && plan.optionErrors.size === 0;
   for (const table of FORMS) {
     const [old, now] = [was[table], shot[table]];
     if (old === now) continue;
-    for (const id in old) if (now[id] === undefined) gone.push(id);
+    for (const id in old)
+      if (now[id] === undefined) {
+        gone.push(id);
+        sameMeanings &&= table !== 'pins';
+      }
     for (const id in now) {
       if (now[id] === old[id]) continue;
       changed.push(id);
-      sameNames &&= channelsOf(was, id) === channelsOf(shot, id);
-      if (table === 'pins') sameNames &&= sameJoint(was.pins[id], shot.pins[id]!);
-      if (table === 'dials') sameNames &&= was.dials[id]!.name === shot.dials[id]!.name;
+      if (old[id] === undefined) {
+        more = true;
+        sameMeanings &&= table !== 'pins';
+        continue;
+      }
+      sameMeanings &&= channelsOf(was, id) === channelsOf(shot, id);
+      if (table === 'pins') sameMeanings &&= sameJoint(was.pins[id], shot.pins[id]!);
+      if (table === 'dials') sameMeanings &&= was.dials[id]!.name === shot.dials[id]!.name;
       // What a formula reads of a sound lies in the plan.
-      if (table === 'sounds') sameNames &&= sameHeard(was.sounds[id], shot.sounds[id]!);
+      if (table === 'sounds') sameMeanings &&= sameHeard(was.sounds[id]!, shot.sounds[id]!);
     }
   }
   const pinned = hasEntries(shot.pins) || hasEntries(was.pins);
@@ -47,24 +59,39 @@ export function changesSince(plan: Plan, shot: Shot): SincePlan {
     const parts = gone.length;
     for (const id in was.parts) if (shot.parts[id] === undefined) gone.push(id);
     sameTree &&= gone.length === parts;
+    let added = false;
     for (const id in shot.parts) {
       const [a, b] = [was.parts[id], shot.parts[id]!];
       if (a === b) continue;
       changed.push(id);
-      sameTree &&= a?.parent === b.parent && a.order === b.order;
-      sameNames &&= a !== undefined && sameName(a, b) && (!pinned || samePinned(a, b));
-      samePlaces &&= a !== undefined && samePlace(a, b);
+      if (a === undefined) {
+        added = true;
+        continue;
+      }
+      sameTree &&= a.parent === b.parent && a.order === b.order;
+      sameMeanings &&= sameName(a, b) && (!pinned || samePinned(a, b));
+      samePlaces &&= samePlace(a, b);
     }
+    sameTree &&= !added;
+    more ||= added;
+    // What is pinned may hang together by way of a part that has come or gone.
+    if (pinned && !sameTree) sameMeanings = false;
   }
-  sameNames &&= gone.length === 0;
   samePlaces &&= sameTree;
-  return { gone, changed, sameNames, sameTree, samePlaces };
+  return {
+    gone,
+    changed,
+    sameNames: sameMeanings && !more && gone.length === 0,
+    sameMeanings,
+    sameTree,
+    samePlaces,
+  };
 }
 
 /** Whether formulas read the same of a sound. */
-function sameHeard(a: Sound | undefined, b: Sound): boolean {
+function sameHeard(a: Sound, b: Sound): boolean {
   return (
-    a?.name === b.name &&
+    a.name === b.name &&
     a.start === b.start &&
     a.from === b.from &&
     a.length === b.length &&
