@@ -6,12 +6,12 @@ const unit = {
   exclude: ['**/*.db.test.ts', 'node_modules/**'],
   environment: 'node',
   // Threads begin sooner than processes, and nothing here needs one of its own.
-  pool: 'threads',
+  pool: 'threads' as const,
   // By itself the runner leaves one core idle.
   maxWorkers: availableParallelism(),
   testTimeout: 120_000,
   setupFiles: ['tools/test-seed.ts'],
-} as const;
+};
 
 export default defineConfig({
   test: {

@@ -40,63 +40,41 @@ const STAYS: ReadonlySet<string> = new Set(['Tab', 'Shift', 'Control', 'Alt', 'M
 const ROOM = 7;
 export const MIXED = 'mixed';
 
-/**
- * A number that can be dragged sideways (finer with Shift) or typed: arithmetic, units, `+=10`, `*2`, and a formula
- * after `=`. For several parts at once what is typed or dragged counts for each of them.
- */
-export function NumberField({
-  shot,
-  addresses,
-  spec,
-  values,
-  label,
-  linked,
-  state,
-  loose,
-  active,
-  onPreview,
-  onValues,
-  onFormula,
-  onUnlink,
-  onPeg,
-  onFocus,
-  wanted,
-  onArrived,
-}: Props) {
+/** What was typed, worked out for each of the parts, in the numbers that they take. @returns why not, where one cannot */
+function numbersOf(
+  { shot, addresses, spec, values }: Pick<Props, 'shot' | 'addresses' | 'spec' | 'values'>,
+  typed: string,
+): readonly number[] | { readonly reason: string } {
+  const numbers: number[] = [];
+  for (const [index, address] of addresses.entries()) {
+    const taken = typedValue(shot, address, typed, values[index]!, { index, count: addresses.length });
+    if (!taken.ok) return { reason: taken.error.message };
+    numbers.push(spec.whole ? Math.round(taken.value) : taken.value);
+  }
+  return numbers;
+}
+
+const isReason = (taken: ReturnType<typeof numbersOf>): taken is { readonly reason: string } =>
+  'reason' in taken;
+
+/** What is being typed into a field: kept, refused with a reason, or put back. */
+function useTyped(props: Props, resting: string) {
+  const { addresses, label, linked, onFormula, onValues, onUnlink } = props;
   const [text, setText] = useState<string | null>(null);
   const [reason, setReason] = useState<string | null>(null);
-  const input = useRef<HTMLInputElement>(null);
-  const box = useRef<HTMLDivElement>(null);
   /** Something was typed, be it what stood there: with auto-key that is meant as a key. */
   const typed = useRef(false);
-  /** All of the text is to be chosen once it is there. */
-  const selects = useRef(false);
-  const pressed = useRef(false);
-  useLayoutEffect(() => {
-    if (!selects.current || document.activeElement !== input.current) return;
-    selects.current = false;
-    input.current?.select();
-  });
-  const { unit } = shot.setup;
   const target = addresses.join();
   // What was begun for another part is not taken over.
   const [typedFor, setTypedFor] = useState(target);
-  if (typedFor !== target) {
-    setTypedFor(target);
+  const drop = (): void => {
     setText(null);
     setReason(null);
+  };
+  if (typedFor !== target) {
+    setTypedFor(target);
+    drop();
   }
-  useEffect(() => {
-    if (!wanted) return;
-    input.current?.focus();
-    onArrived();
-    // Once it is here, it is no longer wanted: only the wish counts.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [wanted]);
-  const value = values[0]!;
-  const mixed = values.some((other) => other !== value);
-  const resting = mixed ? '' : editableValue(spec, value, unit);
-
   /** Takes what was typed. @returns whether it could be taken */
   const keep = (): boolean => {
     if (text === null) return true;
@@ -106,91 +84,140 @@ export function NumberField({
       setText(null);
       return true;
     }
+    const mixed = resting === '';
     if (trimmed === '' || (trimmed === resting && (!typed.current || mixed))) {
-      setText(null);
-      setReason(null);
+      drop();
       return true;
     }
-    const taken = addresses.map((address, i) =>
-      typedValue(shot, address, trimmed, values[i]!, { index: i, count: addresses.length }),
-    );
-    const wrong = taken.find((entry) => !entry.ok);
-    if (wrong && !wrong.ok) {
-      setReason(wrong.error.message);
+    const taken = numbersOf(props, trimmed);
+    if (isReason(taken) || linked) {
+      setReason(isReason(taken) ? taken.reason : linkedReason(label));
       return false;
     }
-    if (linked) {
-      setReason(linkedReason(label));
-      return false;
-    }
-    setReason(null);
-    setText(null);
+    drop();
     typed.current = false;
-    const numbers = taken.map((entry) => (entry.ok ? entry.value : 0));
-    onValues(spec.whole ? numbers.map(Math.round) : numbers);
+    onValues(taken);
     return true;
   };
-
-  /** Takes the number that was typed over a formula. */
-  const unlink = (): void => {
-    const taken = addresses.map((address, i) =>
-      typedValue(shot, address, text!.trim(), values[i]!, { index: i, count: addresses.length }),
-    );
-    if (!taken.every((entry) => entry.ok)) return;
-    setReason(null);
-    setText(null);
-    onUnlink(taken.map((entry) => entry.value));
-    box.current?.focus({ preventScroll: true });
+  return {
+    text,
+    reason,
+    typed,
+    keep,
+    drop,
+    /** Shows what stands in the field now. */
+    write: (next: string | null) => {
+      setText(next);
+      if (next !== null) setReason(null);
+    },
+    /** Takes the number that was typed over a formula. @returns whether it is one */
+    unlink: (): boolean => {
+      const taken = numbersOf(props, text!.trim());
+      if (isReason(taken)) return false;
+      drop();
+      onUnlink(taken);
+      return true;
+    },
   };
+}
+
+/** How far an arrow key moves a number. */
+function stepOf({ quantity, whole }: ChannelSpec, unit: Shot['setup']['unit'], finer: boolean): number {
+  const step = quantity === 'length' ? stepIn(unit) : quantity === 'angle' || whole ? 1 : 0.1;
+  return finer && !whole ? step * FINER : step;
+}
+
+/** Lets a number run along with the pointer. */
+function beginNumberDrag(
+  { spec, values, onPreview, onValues }: Props,
+  event: PointerEvent<HTMLInputElement>,
+  moves: { run(): void; end(): void },
+): void {
+  const element = event.currentTarget;
+  const { clientX: x } = event;
+  const to = (at: { clientX: number }, finer: boolean): number[] =>
+    values.map((from) => {
+      const next = from + (at.clientX - x) * spec.step * (finer ? FINER : 1);
+      return clampTo(spec, spec.whole ? Math.round(next) : Number(next.toFixed(6)));
+    });
+  beginDrag(element, event, {
+    threshold: DRAG_START_PX,
+    move: (at, finer) => {
+      moves.run();
+      onPreview(to(at, finer));
+    },
+    end: (kept, at, moved) => {
+      if (!moved) return;
+      moves.end();
+      if (kept && at) onValues(to(at, at.shiftKey));
+      else onPreview(null);
+      element.blur();
+    },
+  });
+}
+
+/**
+ * A number that can be dragged sideways (finer with Shift) or typed: arithmetic, units, `+=10`, `*2`, and a formula
+ * after `=`. For several parts at once what is typed or dragged counts for each of them.
+ */
+export function NumberField(props: Props) {
+  const { shot, spec, values, label, linked, state, loose, active, onValues, onPeg, onFocus } = props;
+  const { wanted, onArrived } = props;
+  const input = useRef<HTMLInputElement>(null);
+  const box = useRef<HTMLDivElement>(null);
+  /** All of the text is to be chosen once it is there. */
+  const selects = useRef(false);
+  const pressed = useRef(false);
+  useLayoutEffect(() => {
+    if (!selects.current || document.activeElement !== input.current) return;
+    selects.current = false;
+    input.current?.select();
+  });
+  useEffect(() => {
+    if (!wanted) return;
+    input.current?.focus();
+    onArrived();
+    // Once it is here, it is no longer wanted: only the wish counts.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [wanted]);
+  const { unit } = shot.setup;
+  const value = values[0]!;
+  const mixed = values.some((other) => other !== value);
+  const resting = mixed ? '' : editableValue(spec, value, unit);
+  const { text, reason, typed, keep, drop, write, unlink } = useTyped(props, resting);
+  const leave = (): void => box.current?.focus({ preventScroll: true });
 
   const onKeyDown = (event: KeyboardEvent<HTMLInputElement>): void => {
     event.stopPropagation();
     if (event.key === 'Enter') {
       // What is kept gives the keys back to the workbench; Tab goes on from here.
-      if (keep()) box.current?.focus({ preventScroll: true });
+      if (keep()) leave();
       else input.current?.select();
     } else if (event.key === 'Escape') {
-      setText(null);
-      setReason(null);
-      box.current?.focus({ preventScroll: true });
+      drop();
+      leave();
     } else if ((event.key === 'ArrowUp' || event.key === 'ArrowDown') && !linked) {
       event.preventDefault();
-      const step =
-        (spec.quantity === 'length' ? stepIn(unit) : spec.quantity === 'angle' || spec.whole ? 1 : 0.1) *
-        (event.shiftKey && !spec.whole ? FINER : 1);
-      setText(null);
-      onValues(values.map((now) => clampTo(spec, now + (event.key === 'ArrowUp' ? step : -step))));
+      const step = stepOf(spec, unit, event.shiftKey) * (event.key === 'ArrowUp' ? 1 : -1);
+      write(null);
+      onValues(values.map((now) => clampTo(spec, now + step)));
     }
   };
 
   const onPointerDown = (event: PointerEvent<HTMLInputElement>): void => {
     pressed.current = document.activeElement !== event.currentTarget;
     if (text !== null || linked || event.button !== 0) return;
-    const element = event.currentTarget;
-    const { clientX: x } = event;
-    const to = (at: { clientX: number }, finer: boolean): number[] =>
-      values.map((from) => {
-        const next = from + (at.clientX - x) * spec.step * (finer ? FINER : 1);
-        return clampTo(spec, spec.whole ? Math.round(next) : Number(next.toFixed(6)));
-      });
-    beginDrag(element, event, {
-      threshold: DRAG_START_PX,
-      move: (at, finer) => {
-        // The number runs along; nothing is typed.
-        setText(null);
-        onPreview(to(at, finer));
-      },
-      end: (kept, at, moved) => {
-        if (!moved) return;
-        pressed.current = false;
-        if (kept && at) onValues(to(at, at.shiftKey));
-        else onPreview(null);
-        element.blur();
-      },
+    beginNumberDrag(props, event, {
+      // The number runs along; nothing is typed.
+      run: () => write(null),
+      end: () => (pressed.current = false),
     });
   };
 
   const axis = spec.axis;
+  const tip = mixed
+    ? `${label}: ${values.length} different values; typing sets all, += and * change each`
+    : `${label}: ${describeValue(spec, value, unit)}`;
   const shown = text ?? (mixed ? '' : formatValue(spec, value, unit));
   return (
     <div
@@ -211,12 +238,7 @@ export function NumberField({
         ref={input}
         aria-label={label}
         aria-invalid={reason !== null}
-        title={
-          reason ??
-          (mixed
-            ? `${label}: ${values.length} different values; typing sets all, += and * change each`
-            : `${label}: ${describeValue(spec, value, unit)}`)
-        }
+        title={reason ?? tip}
         placeholder={mixed ? MIXED : undefined}
         className={`input-field num h-[22px] w-full text-right placeholder:text-ink-3 ${axis && shown.length > ROOM ? 'pr-0.5 pl-1 tracking-tighter' : 'px-1'} ${linked && text === null ? 'linked-value' : ''} ${loose ? 'border-now text-now' : ''} ${active ? 'outline-2 -outline-offset-1 outline-teal' : ''} ${text === null && !linked ? 'cursor-ew-resize' : ''}`}
         value={shown}
@@ -228,19 +250,17 @@ export function NumberField({
           // A linked field may not be drawn anew by this: what is chosen later must not be what has been typed by then.
           if (linked) input.current?.select();
           else {
-            setText(resting);
+            write(resting);
             selects.current = true;
           }
         }}
         onBlur={() => {
           if (reason === null) keep();
-          setText(null);
-          setReason(null);
+          drop();
         }}
         onChange={(event) => {
           selects.current = false;
-          setText(event.target.value);
-          setReason(null);
+          write(event.target.value);
         }}
         // Typing what stood there is no change, but an input all the same.
         onInput={() => (typed.current = true)}
@@ -248,22 +268,27 @@ export function NumberField({
         onPointerDown={onPointerDown}
         onPointerUp={(event) => pressed.current && event.currentTarget.select()}
       />
-      {axis && (
-        <i
-          className="pointer-events-none absolute inset-y-0 left-0 w-[3px] rounded-l-[5px]"
-          style={{ background: `var(--color-${axis})` }}
-        />
-      )}
+      {axis && <AxisMark axis={axis} />}
       {onPeg && <FieldPeg label={label} state={state} onClick={onPeg} />}
       {reason !== null && (
         <FieldReason field={input.current}>
           {reason}
           {linked && text !== null && !text.startsWith('=') && (
-            <UnlinkAndSet typed={text.trim()} onUnlink={unlink} />
+            <UnlinkAndSet typed={text.trim()} onUnlink={() => unlink() && leave()} />
           )}
         </FieldReason>
       )}
     </div>
+  );
+}
+
+/** The colour of an axis at the left edge of its field. */
+function AxisMark({ axis }: { axis: 'x' | 'y' | 'z' }) {
+  return (
+    <i
+      className="pointer-events-none absolute inset-y-0 left-0 w-[3px] rounded-l-[5px]"
+      style={{ background: `var(--color-${axis})` }}
+    />
   );
 }
 
