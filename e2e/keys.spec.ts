@@ -167,6 +167,8 @@ test('time is zoomed at the pointer and by the bar, and shown whole again', asyn
   const perFrame = async (): Promise<number> => Number(await group.getAttribute('data-per-frame'));
   const whole = await perFrame();
   const at = await lanePoint(page, HEIGHTS, 40);
+  const bar = page.getByRole('scrollbar', { name: 'Frames shown' });
+  const allOfThem = (await bar.getAttribute('aria-valuetext'))!;
   await page.mouse.move(at.x, at.y);
   await page.keyboard.down('Alt');
   await page.mouse.wheel(0, -600);
@@ -174,11 +176,13 @@ test('time is zoomed at the pointer and by the bar, and shown whole again', asyn
   await expect.poll(perFrame).toBeGreaterThan(whole * 2);
   const still = await lanePoint(page, HEIGHTS, 40);
   expect(Math.abs(still.x - at.x)).toBeLessThan(1.5);
+  // The bar follows once the zoom has come to rest.
+  await expect(bar).not.toHaveAttribute('aria-valuetext', allOfThem);
   const end = (await page.getByTestId('zoom-to').boundingBox())!;
   await dragMouse(page, { x: end.x + 4, y: end.y + 4 }, { x: end.x + 150, y: end.y + 4 });
   const wider = await perFrame();
   expect(wider).toBeLessThan(whole * 2.4);
-  await page.getByRole('scrollbar', { name: 'Frames shown' }).focus();
+  await bar.focus();
   await page.keyboard.press('Home');
   await expect.poll(perFrame).toBeCloseTo(whole, 6);
   await page.keyboard.press('+');

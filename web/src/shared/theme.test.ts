@@ -76,8 +76,8 @@ describe('colours of the theme', () => {
   });
   it('are named there alone: no component writes a colour of its own', () => {
     const root = new URL('..', import.meta.url);
-    // A colour typed by the user is told by an example; a picture is cleared to nothing.
-    const allowed = /colour-control\.tsx|key-fields\.tsx|thumbs\.ts/;
+    // A colour typed by the user is told by an example.
+    const allowed = /colour-control\.tsx|key-fields\.tsx/;
     const found = readdirSync(root, { recursive: true, encoding: 'utf8' })
       .filter((file) => /\.tsx?$/.test(file) && !/\.test\./.test(file) && !allowed.test(file))
       .filter((file) => /['"[ ]#[0-9a-f]{3,8}\b/i.test(readFileSync(new URL(file, root), 'utf8')));

@@ -1,14 +1,13 @@
-import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
+import { useMemo, useState, useSyncExternalStore, type KeyboardEvent } from 'react';
 import { toast } from 'sonner';
-import { METRES_PER_UNIT } from '../../../../core/formula';
-import { useSession, useSheets, useShot } from '../session';
+import { useSession, useSheets } from '../session';
 import type { AddGroup } from '../../../../core/document';
 import { ADDABLES, addableMatches, newPartOf, type Addable } from './addables';
 import { addAndShow } from './first-part';
-import { bringIn, type BringOptions } from './bring-in';
+import { BringFoot } from './bring-foot';
 import { addOtherShot, useOtherShots } from './other-shots';
 import { PartGlyph } from '../fields/glyphs';
-import { thumbs } from './thumbs';
+import { thumbs, watchThumbs } from './thumbs';
 import { DialogFrame, DialogLeave, DialogTitle } from '../../ui/dialog-frame';
 
 const COLUMNS = 7;
@@ -30,23 +29,9 @@ export function AddSheet() {
 
 function AddContents() {
   const session = useSession();
-  const unit = useShot((state) => state.shot.setup.unit);
   const [find, setFind] = useState('');
   const [at, setAt] = useState(0);
-  const [pictures, setPictures] = useState<ReadonlyMap<string, string>>(new Map());
-  const [sizing, setSizing] = useState<'pixels' | 'height'>('pixels');
-  const [height, setHeight] = useState('1');
-  const [box, setBox] = useState(false);
-  const chooser = useRef<HTMLInputElement>(null);
-  useEffect(() => {
-    let left = false;
-    void thumbs()
-      .then((found) => !left && setPictures(found))
-      .catch(() => undefined);
-    return () => {
-      left = true;
-    };
-  }, []);
+  const pictures = useSyncExternalStore(watchThumbs, thumbs);
   const { shots, failed } = useOtherShots(session);
   const found = useMemo(
     () =>
@@ -64,13 +49,6 @@ function AddContents() {
     [pictures, shots],
   );
   const groups = [...new Set(found.map((entry) => entry.group))];
-  const tall = Number(height) * METRES_PER_UNIT[unit];
-  const wrongHeight = sizing === 'height' && !(tall > 0 && tall <= 1e4);
-  const options: BringOptions = {
-    pictureSize: sizing === 'pixels' ? { by: 'pixels' } : { by: 'height', metres: tall },
-    pictureBox: box,
-  };
-
   const add = async (entry: Addable): Promise<void> => {
     session.sheets.show(null);
     try {
@@ -152,72 +130,7 @@ function AddContents() {
           />
         ))}
       </div>
-      <div className="flex flex-none flex-wrap items-center gap-x-4 gap-y-2 border-t border-line-soft bg-raised px-4 py-2.5">
-        <button
-          type="button"
-          className="btn btn-strong"
-          disabled={wrongHeight}
-          onClick={() => chooser.current?.click()}
-        >
-          Bring files in...
-        </button>
-        <span className="min-w-[60%] flex-1 text-ink-2">
-          PNG, JPEG, WebP, MP4, WebM as layers; SVG as outlines; GLB, glTF, OBJ, STL, PLY as meshes; WAV, MP3,
-          OGG, FLAC as sounds; MIDI notes as beats. They can also be dropped on the view.
-        </span>
-        <span className="flex items-center gap-1.5">
-          <label htmlFor="picture-size">Pictures are</label>
-          <select
-            id="picture-size"
-            className="input-field px-1"
-            value={sizing}
-            onChange={(event) => setSizing(event.target.value as 'pixels' | 'height')}
-          >
-            <option value="pixels">as many pixels as they have (100 px = 1 m)</option>
-            <option value="height">as high as typed</option>
-          </select>
-          {sizing === 'height' && (
-            <>
-              <input
-                aria-label="Height of pictures"
-                aria-invalid={wrongHeight}
-                className="input-field num w-16"
-                value={height}
-                onChange={(event) => setHeight(event.target.value)}
-                onKeyDown={(event) => event.stopPropagation()}
-              />
-              {unit}
-            </>
-          )}
-        </span>
-        <label className="flex items-center gap-1.5">
-          <input
-            type="checkbox"
-            className="accent-teal"
-            checked={box}
-            onChange={(event) => setBox(event.target.checked)}
-          />
-          on the six faces of a box
-        </label>
-        {wrongHeight && (
-          <p role="alert" className="w-full text-now">
-            "{height}" is no height: type a number above 0, in {unit}.
-          </p>
-        )}
-        <input
-          ref={chooser}
-          type="file"
-          multiple
-          hidden
-          data-testid="bring-files"
-          accept=".png,.jpg,.jpeg,.webp,.mp4,.mov,.m4v,.webm,.svg,.glb,.gltf,.bin,.obj,.stl,.ply,.wav,.mp3,.ogg,.oga,.flac,.mid,.midi"
-          onChange={(event) => {
-            const files = [...(event.target.files ?? [])];
-            session.sheets.show(null);
-            void bringIn(session, files, options);
-          }}
-        />
-      </div>
+      <BringFoot />
     </>
   );
 }

@@ -1,12 +1,8 @@
-import { PerspectiveCamera } from 'three';
 import { blankShot, type Shot } from '../../../../core/document';
 import { addPart, apply } from '../../../../core/edit';
-import { compile, Evaluator } from '../../../../core/evaluate';
-import { Assets, createRenderer, drawFrame, Picture } from '../../../../draw';
+import { leftBlank } from '../view/draft';
 import { ADDABLES, newPartOf, type Addable } from './addables';
-
-const WIDTH = 176;
-const HEIGHT = 112;
+import type { ThumbAnswer, ThumbOrder } from './thumbs-worker';
 
 const PAINT: Record<string, [number, number, number]> = {
   Solids: [0.42, 0.13, 0.06],
@@ -70,44 +66,43 @@ async function shotOf(entry: Addable): Promise<Shot> {
   return shot;
 }
 
-/** Draws what each shape looks like. @returns addresses of pictures by entry */
-async function drawAll(): Promise<Map<string, string>> {
-  const canvas = new OffscreenCanvas(WIDTH, HEIGHT);
-  const renderer = createRenderer(canvas, { alpha: true, preserve: true });
-  renderer.setSize(WIDTH, HEIGHT, false);
-  const camera = new PerspectiveCamera(26, WIDTH / HEIGHT, 0.1, 100);
-  const pictures = new Map<string, string>();
-  // One for all: what it makes of the surroundings and its shaders are made once.
-  const picture = new Picture(new Assets(() => Promise.reject(new Error('none'))));
-  for (const entry of ADDABLES) {
-    if (!entry.shape) continue;
-    const shot = await shotOf(entry);
-    const plan = compile(shot);
-    const evaluator = new Evaluator(plan);
-    evaluator.evaluate(1);
-    picture.setPlan(plan);
-    picture.update(evaluator);
-    const mesh = picture.pickable()[0]!;
-    mesh.geometry.computeBoundingSphere();
-    const { center, radius } = mesh.geometry.boundingSphere!.clone().applyMatrix4(mesh.matrixWorld);
-    const near = WIDE.has(entry.id) ? 0.66 : 1;
-    camera.position.set(center.x, center.y + radius * 1.5 * near, center.z + radius * 4.1 * near);
-    camera.lookAt(center);
-    camera.updateMatrixWorld();
-    drawFrame(renderer, picture, { camera, audience: 'film', background: null });
-    pictures.set(entry.id, URL.createObjectURL(await canvas.convertToBlob({ type: 'image/png' })));
+/** Has what each shape looks like drawn beside the page, so that the page goes on meanwhile. */
+async function drawAll(onPicture: () => void): Promise<void> {
+  const shapes = ADDABLES.filter((entry) => entry.shape);
+  const order: ThumbOrder = await Promise.all(
+    shapes.map(async (entry) => ({ id: entry.id, shot: await shotOf(entry), near: WIDE.has(entry.id) })),
+  );
+  const worker = new Worker(new URL('./thumbs-worker.ts', import.meta.url), { type: 'module' });
+  try {
+    await new Promise<void>((resolve, reject) => {
+      worker.onerror = (event) => reject(new Error(event.message));
+      worker.onmessage = ({ data }: MessageEvent<ThumbAnswer>) => {
+        if ('failed' in data) reject(new Error(data.failed));
+        else if ('id' in data) {
+          pictures = new Map(pictures).set(data.id, URL.createObjectURL(data.picture));
+          onPicture();
+        } else resolve();
+      };
+      worker.postMessage(order);
+    });
+  } finally {
+    worker.terminate();
   }
-  picture.dispose();
-  renderer.dispose();
-  renderer.forceContextLoss();
-  return pictures;
 }
 
-let drawn: Promise<Map<string, string>> | null = null;
+let pictures: ReadonlyMap<string, string> = new Map();
+let drawing: Promise<void> | null = null;
+const watchers = new Set<() => void>();
 
-/** Pictures of the shapes, drawn once by the same means as the shot itself. */
-export function thumbs(): Promise<Map<string, string>> {
-  drawn ??= drawAll();
-  drawn.catch(() => (drawn = null));
-  return drawn;
+/** Pictures of the shapes so far, by entry: drawn once, by the same means as the shot itself. */
+export const thumbs = (): ReadonlyMap<string, string> => pictures;
+
+/** Tells when there are more of them. They are drawn from the first time on that somebody asks. @returns ends that */
+export function watchThumbs(changed: () => void): () => void {
+  watchers.add(changed);
+  if (!leftBlank()) {
+    drawing ??= drawAll(() => watchers.forEach((watcher) => watcher()));
+    drawing.catch(() => (drawing = null));
+  }
+  return () => watchers.delete(changed);
 }

@@ -77,59 +77,70 @@ function Tool(props: {
 
 /** Tools that change many keys at once: in time, in number, and from links into keys. */
 export const Retime = memo(function Retime({ line, lines }: { line: Line; lines: readonly Line[] }) {
-  const session = useSession();
   const shot = useShot((state) => state.shot);
-  const plan = useShot((state) => state.plan);
   const chosen = useChoice((state) => state.chosenKeys);
-  const frame = useTime((state) => Math.round(state.frame));
-  const [factor, setFactor] = useState(2);
-  const [by, setBy] = useState(12);
-  const [every, setEvery] = useState(2);
-  const [strength, setStrength] = useState(0.5);
-  const [step, setStep] = useState(1);
-  const [each, setEach] = useState(1);
-  const [along, setAlong] = useState(true);
-  const [whole, setWhole] = useState(true);
-  const per = line.spec.quantity === 'length' ? METRES_PER_UNIT[shot.setup.unit] : 1;
-  const [tolerance, setTolerance] = useState<number | null>(null);
-  const allowed = tolerance ?? Math.max(1e-6, (line.high - line.low) * 0.005);
-  const { first, last } = shot.setup;
-
   const frames = chosen.flatMap(({ address, key }) => trackOf(shot, address)?.keys[key]?.frame ?? []);
   const span = frames.length > 1 ? { from: Math.min(...frames), to: Math.max(...frames) } : null;
-  const none = chosen.length === 0 ? 'Choose keys first' : null;
-  const two = span && span.to > span.from ? null : 'Choose keys at two frames or more: they are the range';
-  // Asked of the shot: a curve shows what is tried while the pointer is on a button.
-  const isLinked = (address: string): boolean => linkOf(shot, address) !== null;
-  const hasKeys = (address: string): boolean => trackOf(shot, address) !== null && !isLinked(address);
-  const keyed = lines.map((entry) => entry.address).filter(hasKeys);
-  /** Channels that are pushed: all of the shot, or those that are drawn. */
-  const pushed = whole ? keyedChannels(shot) : keyed;
-  const rest = { markers: along, range: along };
-  const targets: readonly KeyAddress[] = chosen;
-  const thinnable = hasKeys(line.address) && line.spec.kind === 'number';
-  const thinned = useMemo(() => {
-    if (!thinnable) return null;
-    try {
-      return thin(shot, [line.address], allowed);
-    } catch (error) {
-      if (error instanceof EditRefused) return null;
-      throw error;
-    }
-  }, [shot, line.address, allowed, thinnable]);
-  const bakeable = lines.map((entry) => entry.address).filter(isLinked);
-
+  const meant: Meant = {
+    ...{ line, lines, chosen, span },
+    none: chosen.length === 0 ? 'Choose keys first' : null,
+    two: span && span.to > span.from ? null : 'Choose keys at two frames or more: they are the range',
+  };
   return (
     <div className="flex flex-col gap-1">
       <h4 className="font-semibold text-ink-2">
-        {none ? 'No keys chosen' : `${chosen.length} chosen ${chosen.length === 1 ? 'key' : 'keys'}`}
+        {chosen.length === 0
+          ? 'No keys chosen'
+          : `${chosen.length} chosen ${chosen.length === 1 ? 'key' : 'keys'}`}
       </h4>
+      <TimeTools {...meant} />
+      <KeyTools {...meant} />
+      <CurveTools {...meant} />
+    </div>
+  );
+});
+
+/** What the tools work on. */
+interface Meant {
+  /** The curve that leads. */
+  readonly line: Line;
+  readonly lines: readonly Line[];
+  readonly chosen: readonly KeyAddress[];
+  /** Frames of the first and the last chosen key. */
+  readonly span: { readonly from: number; readonly to: number } | null;
+  /** Why what needs a chosen key cannot be done. */
+  readonly none: string | null;
+  /** Why what needs keys at two frames cannot be done. */
+  readonly two: string | null;
+}
+
+// Asked of the shot: a curve shows what is tried while the pointer is on a button.
+const isLinked = (shot: Shot, address: string): boolean => linkOf(shot, address) !== null;
+const hasKeys = (shot: Shot, address: string): boolean =>
+  trackOf(shot, address) !== null && !isLinked(shot, address);
+
+/** Moves keys in time, and what follows them. */
+function TimeTools({ lines, chosen, span, none, two }: Meant) {
+  const shot = useShot((state) => state.shot);
+  const frame = useTime((state) => Math.round(state.frame));
+  const [factor, setFactor] = useState(2);
+  const [by, setBy] = useState(12);
+  const [step, setStep] = useState(1);
+  const [along, setAlong] = useState(true);
+  const [whole, setWhole] = useState(true);
+  /** Channels that are pushed: all of the shot, or those that are drawn. */
+  const pushed = whole
+    ? keyedChannels(shot)
+    : lines.map(({ address }) => address).filter((address) => hasKeys(shot, address));
+  const rest = { markers: along, range: along };
+  return (
+    <>
       <Tool
         label={`Times as long, about ${frame}`}
         title="Scale the chosen keys in time about the playhead"
         number={{ name: 'Times as long', value: factor, unit: '×', onChange: setFactor }}
         disabled={none}
-        make={(now) => scaleKeys(now, targets, frame, factor)}
+        make={(now) => scaleKeys(now, chosen, frame, factor)}
       />
       <Tool
         label="Slow down, push rest"
@@ -164,32 +175,41 @@ export const Retime = memo(function Retime({ line, lines }: { line: Line; lines:
         disabled={
           new Set(chosen.map(({ address }) => address)).size > 1 ? null : 'Choose keys of two curves or more'
         }
-        make={(now) => stagger(now, lines, targets, step)}
+        make={(now) => stagger(now, lines, chosen, step)}
       />
+    </>
+  );
+}
+
+/** Changes the chosen keys themselves. */
+function KeyTools({ chosen, none, two }: Meant) {
+  const [strength, setStrength] = useState(0.5);
+  return (
+    <>
       <div className="grid grid-cols-2 gap-1">
         <Tool
           label="Reverse"
           title="Turn the order of the chosen keys round"
           disabled={two}
-          make={(now) => reverseKeys(now, targets)}
+          make={(now) => reverseKeys(now, chosen)}
         />
         <Tool
           label="To frames"
           title="Move the chosen keys to whole frames"
           disabled={none}
-          make={(now) => snapKeys(now, targets)}
+          make={(now) => snapKeys(now, chosen)}
         />
         <Tool
           label="Flatten"
           title="Lay the handles of the chosen keys level"
           disabled={none}
-          make={(now) => flattenKeys(now, targets)}
+          make={(now) => flattenKeys(now, chosen)}
         />
         <Tool
           label="Match slope"
           title="Leave the chosen keys as steeply as the curve arrives"
           disabled={none}
-          make={(now) => matchSlope(now, targets)}
+          make={(now) => matchSlope(now, chosen)}
         />
       </div>
       <Tool
@@ -197,8 +217,36 @@ export const Retime = memo(function Retime({ line, lines }: { line: Line; lines:
         title="Move the chosen keys towards the line between their neighbours, by this share"
         number={{ name: 'Smooth by', value: strength, onChange: setStrength }}
         disabled={none}
-        make={(now) => smoothKeys(now, targets, strength)}
+        make={(now) => smoothKeys(now, chosen, strength)}
       />
+    </>
+  );
+}
+
+/** Fewer keys, keys of steps, and keys in place of links. */
+function CurveTools({ line, lines, span }: Meant) {
+  const session = useSession();
+  const shot = useShot((state) => state.shot);
+  const plan = useShot((state) => state.plan);
+  const [every, setEvery] = useState(2);
+  const [each, setEach] = useState(1);
+  const [tolerance, setTolerance] = useState<number | null>(null);
+  const { first, last, unit } = shot.setup;
+  const per = line.spec.quantity === 'length' ? METRES_PER_UNIT[unit] : 1;
+  const allowed = tolerance ?? Math.max(1e-6, (line.high - line.low) * 0.005);
+  const thinnable = hasKeys(shot, line.address) && line.spec.kind === 'number';
+  const thinned = useMemo(() => {
+    if (!thinnable) return null;
+    try {
+      return thin(shot, [line.address], allowed);
+    } catch (error) {
+      if (error instanceof EditRefused) return null;
+      throw error;
+    }
+  }, [shot, line.address, allowed, thinnable]);
+  const bakeable = lines.map(({ address }) => address).filter((address) => isLinked(shot, address));
+  return (
+    <>
       <h4 className="mt-1 font-semibold text-ink-2">Curves</h4>
       <div
         onPointerEnter={() => session.plot.tolerate(thinned ? allowed : null)}
@@ -212,8 +260,7 @@ export const Retime = memo(function Retime({ line, lines }: { line: Line; lines:
           number={{
             name: 'Tolerance',
             value: allowed / per,
-            unit:
-              line.spec.quantity === 'length' ? shot.setup.unit : line.spec.quantity === 'angle' ? '°' : '',
+            unit: line.spec.quantity === 'length' ? unit : line.spec.quantity === 'angle' ? '°' : '',
             onChange: (value) => {
               setTolerance(Math.max(1e-9, value * per));
               session.plot.tolerate(Math.max(1e-9, value * per));
@@ -233,7 +280,7 @@ export const Retime = memo(function Retime({ line, lines }: { line: Line; lines:
         label={every === 2 ? 'Hold on twos' : `Hold on every ${every}`}
         title="Hold each pose for so many frames, over the range of the chosen keys or of the shot"
         number={{ name: 'Hold for', value: every, unit: 'f', onChange: setEvery }}
-        disabled={isLinked(line.address) ? 'This curve is linked: bake it first' : null}
+        disabled={isLinked(shot, line.address) ? 'This curve is linked: bake it first' : null}
         make={(now) => holdOnSteps(now, [line.address], span?.from ?? first, span?.to ?? last, every)}
       />
       <Tool
@@ -244,9 +291,9 @@ export const Retime = memo(function Retime({ line, lines }: { line: Line; lines:
         make={(now) => bake(now, plan, bakeable, first, last, Math.max(1, each)).change}
         onDone={() => toast('What the links did is keys now. Thin takes out those that are not needed.')}
       />
-    </div>
+    </>
   );
-});
+}
 
 /** Moves the keys of each curve later than those of the curve above it. */
 function stagger(shot: Shot, lines: readonly Line[], targets: readonly KeyAddress[], by: number): Change {

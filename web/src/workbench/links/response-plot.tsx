@@ -4,7 +4,7 @@ import * as charts from 'echarts/core';
 import { CanvasRenderer } from 'echarts/renderers';
 import { Dialog } from 'radix-ui';
 import { useEffect, useMemo, useState } from 'react';
-import { channelAt, linkOf, type Shot } from '../../../../core/document';
+import { channelAt, linkOf } from '../../../../core/document';
 import { apply, channelName, setLink } from '../../../../core/edit';
 import {
   chainOf,
@@ -21,21 +21,11 @@ import { formulasBefore } from '../formula/formula-history';
 import { themed, useEvening } from '../../shared/theme';
 import { useChart } from '../../shared/use-chart';
 import { useSession, useChoice, useShot, useTime } from '../session';
+import { plotted, responseOption, shown } from './response-chart';
 
 charts.use([LineChart, GridComponent, LegendComponent, TooltipComponent, CanvasRenderer]);
 
 const TIME = 'time';
-
-/** Unit in which a channel is plotted, and what its house value is multiplied by. */
-function plotted(shot: Shot, address: string): { unit: string; per: number } {
-  const spec = channelAt(shot, address)?.spec;
-  if (spec?.quantity === 'angle') return { unit: '°', per: 1 };
-  if (spec?.quantity !== 'length') return { unit: spec?.quantity === 'time' ? 's' : '', per: 1 };
-  const { unit } = shot.setup;
-  return { unit, per: { m: 1, cm: 100, mm: 1000, px: 100 }[unit] };
-}
-
-const shown = (value: number): string => String(Math.round(value * 1000) / 1000);
 
 /** A response plotted: the value and its speed, now and by another formula, over time or against one input. */
 export default function ResponsePlot() {
@@ -99,48 +89,12 @@ export default function ResponsePlot() {
   useEffect(() => {
     const colours = { now: themed('link'), 'other formula': themed('brass') };
     const text = { color: themed('ink-2'), fontFamily: 'Archivo Variable' };
-    const axis = (name: string) => ({
-      type: 'value' as const,
-      name,
-      scale: true,
-      axisLine: { show: true, onZero: false },
-      nameTextStyle: text,
-      axisLabel: { ...text, formatter: shown },
-    });
+    const over = against === TIME ? 'frame' : `${channelName(shot, against)} ${sweep.unit}`;
     chart.current?.setOption(
-      {
-        animation: false,
-        legend: { top: 0, textStyle: text },
-        tooltip: { trigger: 'axis', valueFormatter: (value: unknown) => (value as number).toFixed(4) },
-        grid: { left: 62, right: 66, top: 46, bottom: 42 },
-        xAxis: {
-          ...axis(against === TIME ? 'frame' : `${channelName(shot, against)} ${sweep.unit}`),
-          nameLocation: 'middle',
-          nameGap: 26,
-          min: from * sweep.per,
-          max: to * sweep.per,
-        },
-        yAxis: [axis(unit || 'value'), { ...axis(speedUnit), splitLine: { show: false } }],
-        series: responses.flatMap(([name, { x, y, slope }]) => [
-          {
-            type: 'line',
-            name,
-            showSymbol: false,
-            lineStyle: { color: colours[name], width: 2 },
-            itemStyle: { color: colours[name] },
-            data: x.map((at, i) => [at * sweep.per, y[i]! * per]),
-          },
-          {
-            type: 'line',
-            name: `${name}, speed`,
-            yAxisIndex: 1,
-            showSymbol: false,
-            lineStyle: { color: colours[name], width: 1.2, type: 'dashed' },
-            itemStyle: { color: colours[name] },
-            data: x.map((at, i) => [at * sweep.per, slope[i]! * per * speedPer]),
-          },
-        ]),
-      },
+      responseOption({
+        ...{ responses, over, from, to, colours, text },
+        ...{ value: { unit, per }, sweep: sweep.per, speed: { unit: speedUnit, per: per * speedPer } },
+      }),
       true,
     );
   }, [
