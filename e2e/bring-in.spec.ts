@@ -1,5 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import { PNG } from 'pngjs';
+import { SHAPE_KINDS, shapeDefinition } from '../core/document';
 import { CRATE_OBJ, FLAG_PLY, FLAG_STL, glbOf, triangleGltf } from '../core/testing/mesh-files';
 import {
   addPart,
@@ -284,4 +285,32 @@ test('a mirrored copy stands on the other side with the other name', async ({ pa
   await waitKept(page);
   const { part } = partNamed((await keptShot(id)).document, 'Right fender');
   expect(part.values).toMatchObject({ 'location.x': 2, 'rotation.z': -20 });
+});
+
+test('the Add sheet is there at once, and shows what each shape looks like', async ({ page }) => {
+  await openDrawn(page, id, 'yes');
+  await page.getByRole('region', { name: 'Parts' }).getByRole('button', { name: 'Add' }).click();
+  await expect(page.getByRole('option', { name: 'Gear', exact: true })).toBeVisible();
+  const kinds = SHAPE_KINDS.filter((kind) => shapeDefinition(kind).offer);
+  for (const kind of kinds)
+    await expect(page.locator(`#add-${kind} img`)).toHaveCount(1, { timeout: 180_000 });
+  /** Share of each picture that shows something. */
+  const filled = await page.evaluate(
+    (ids) =>
+      ids.map((id) => {
+        const image = document.querySelector<HTMLImageElement>(`#add-${id} img`)!;
+        const canvas = new OffscreenCanvas(image.naturalWidth, image.naturalHeight);
+        const g = canvas.getContext('2d')!;
+        g.drawImage(image, 0, 0);
+        const { data } = g.getImageData(0, 0, canvas.width, canvas.height);
+        let seen = 0;
+        for (let i = 3; i < data.length; i += 4) if (data[i]! > 127) seen += 4;
+        return seen / data.length;
+      }),
+    kinds,
+  );
+  kinds.forEach((kind, i) => {
+    expect(filled[i], kind).toBeGreaterThan(0.03);
+    expect(filled[i], kind).toBeLessThan(0.9);
+  });
 });
