@@ -4,7 +4,7 @@ import { defineConfig } from '@playwright/test';
 process.env.WHIRL_DRAW_PAGE ??= new URL('../dist/draw-page.js', import.meta.url).pathname;
 const base = process.env.WHIRL_TEST_BASE ?? '.whirl-test';
 
-/** Chromium without the windows of a browser, which would be drawn for nobody: a quarter of the time of the tests. */
+/** Chromium without the windows of a browser, which would be drawn for nobody, for a quarter of the time of the tests. */
 const SHELL = '/usr/bin/chromium-headless-shell';
 
 export default defineConfig({
