@@ -119,6 +119,14 @@ test('fields: a formula in error is typed again whole, a number over a formula i
   await page.keyboard.press('Enter');
   expect(formulaOf(await kept(page), 'Box', 'rotation.z')).toBe('time*30deg/1s');
 
+  // What is no number is not offered to be set.
+  await rotation.click();
+  await page.keyboard.type('45 + x');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText(/Nothing here is called "x"/)).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Unlink it/ })).toHaveCount(0);
+  await page.keyboard.press('Escape');
+
   // Digits over a formula do not vanish: they are answered, and taken where that is wanted.
   await rotation.click();
   await page.keyboard.type('45');

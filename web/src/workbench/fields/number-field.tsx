@@ -273,7 +273,7 @@ export function NumberField(props: Props) {
       {reason !== null && (
         <FieldReason field={input.current}>
           {reason}
-          {linked && text !== null && !text.startsWith('=') && (
+          {text !== null && reason === linkedReason(label) && (
             <UnlinkAndSet typed={text.trim()} onUnlink={() => unlink() && leave()} />
           )}
         </FieldReason>
