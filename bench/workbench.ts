@@ -168,11 +168,17 @@ try {
   await page.mouse.up();
   // A press near what is chosen would drag it: the choice is let go first.
   await measure('200 curves: choose by box', async (i) => {
-    await page.mouse.click(...corner);
-    await page.mouse.move(midX - 60 + i * 3, corner[1]);
-    await page.mouse.down();
-    await page.mouse.move(midX - 40 + i * 3, plot.y + 40);
-    await page.mouse.up();
+    // Each in a picture of its own, as by hand.
+    for (const act of [
+      () => page.mouse.click(...corner),
+      () => page.mouse.move(midX - 60 + i * 3, corner[1]),
+      () => page.mouse.down(),
+      () => page.mouse.move(midX - 40 + i * 3, plot.y + 40),
+      () => page.mouse.up(),
+    ]) {
+      await act();
+      await settle();
+    }
   });
   await page.mouse.click(...corner);
   // What the browser itself takes on this machine: one word of the page that moves.
@@ -209,10 +215,15 @@ try {
     plot.x + 12,
     plot.y + peg.top + (peg.high / (peg.high - peg.low)) * (peg.bottom - peg.top),
   );
-  const handle = page.getByTestId('handle-right').first();
-  await handle.waitFor();
-  const end = (await handle.boundingBox())!;
-  const [x, y] = [end.x + end.width / 2, end.y + end.height / 2];
+  const overlay = page.locator('[data-handles*=right]');
+  await overlay.waitFor();
+  const handles = JSON.parse((await overlay.getAttribute('data-handles'))!) as {
+    side: string;
+    x: number;
+    y: number;
+  }[];
+  const end = handles.find(({ side }) => side === 'right')!;
+  const [x, y] = [plot.x + end.x, plot.y + end.y];
   await page.mouse.move(x, y);
   await page.mouse.down();
   await measure('200 curves: drag a handle', (i) => page.mouse.move(x + (i % 5), y - i));

@@ -63,6 +63,53 @@ async function clickPeg(page: Page, frame: number, value: number): Promise<void>
   await page.mouse.click(x, y);
 }
 
+interface OverPlot {
+  readonly x: number;
+  readonly y: number;
+}
+
+/** Place on the screen of the end of the chosen key's handle, where it is painted. */
+async function handleEnd(page: Page, side: 'left' | 'right'): Promise<OverPlot> {
+  const overlay = page.getByTestId('pointer-hints');
+  await expect(overlay).toHaveAttribute('data-handles', new RegExp(`"${side}"`));
+  const box = (await overlay.boundingBox())!;
+  const ends = JSON.parse((await overlay.getAttribute('data-handles'))!) as (OverPlot & { side: string })[];
+  const end = ends.filter((one) => one.side === side);
+  expect(end).toHaveLength(1);
+  const { x, y } = end[0]!;
+  // It is painted there, and nothing is a little below it.
+  await expect
+    .poll(() =>
+      overlay.evaluate(
+        (canvas: HTMLCanvasElement, [at, down]) => {
+          const ratio = canvas.width / canvas.clientWidth;
+          const g = canvas.getContext('2d')!;
+          const shown = (dy: number): number =>
+            g.getImageData(Math.round(at! * ratio), Math.round((down! + dy) * ratio), 1, 1).data[3]!;
+          return [shown(0), shown(9)];
+        },
+        [x, y],
+      ),
+    )
+    .toEqual([255, 0]);
+  return { x: box.x + x, y: box.y + y };
+}
+
+/** Edges on the screen of the box round the chosen keys, as it is painted. */
+async function scaleBox(page: Page): Promise<Record<'left' | 'right' | 'top' | 'bottom', number>> {
+  const overlay = page.getByTestId('pointer-hints');
+  await expect(overlay).toHaveAttribute('data-box', /x0/);
+  const area = (await overlay.boundingBox())!;
+  const { x0, y0, x1, y1 } = JSON.parse((await overlay.getAttribute('data-box'))!) as Record<string, number>;
+  const room = 9;
+  return {
+    left: area.x + x0! - room,
+    right: area.x + x1! + room,
+    top: area.y + y0! - room,
+    bottom: area.y + y1! + room,
+  };
+}
+
 /** Keys a value of the chosen part at a frame, by hand. */
 async function key(page: Page, label: string, frame: number, text: string): Promise<void> {
   await goToFrame(page, frame);
@@ -165,10 +212,8 @@ test('a handle dragged with the mouse gives the value that sample reads', async 
   await lead(page, 'Crate · location Y');
   await clickPeg(page, 1, 0);
   await expect(page.getByTestId('key-fields')).toContainText('Key 1 of 2');
-  await expect(page.getByTestId('handle-right')).toHaveCount(1);
-  const from = (await page.getByTestId('handle-right').boundingBox())!;
   const to = await plotPoint(page, 13, 2.5);
-  await dragMouse(page, { x: from.x + from.width / 2, y: from.y + from.height / 2 }, to);
+  await dragMouse(page, await handleEnd(page, 'right'), to);
   const shot = await kept(page, id);
   const [first] = keysOf(shot, 'Crate', 'location.y');
   expect(first!.right!.reach).toBeCloseTo(12, 0);
@@ -196,9 +241,8 @@ test('a handle dragged with the mouse gives the value that sample reads', async 
     await rm(folder, { recursive: true });
   }
   // Dragged beyond the next key it stops there, and Escape puts a drag back.
-  const handle = (await page.getByTestId('handle-right').boundingBox())!;
   const far = await plotPoint(page, 60, 1);
-  await dragMouse(page, { x: handle.x + 4, y: handle.y + 4 }, far);
+  await dragMouse(page, await handleEnd(page, 'right'), far);
   expect(keysOf(await kept(page, id), 'Crate', 'location.y')[0]!.right!.reach).toBe(24);
   const before = await kept(page, id);
   const peg = await plotPoint(page, 25, 3);
@@ -436,10 +480,11 @@ test('ways on outside the keys are chosen by a click there; the box round keys s
   expect(reader(shot)('Crate', 'location.x', 49)).toBeCloseTo(0, 9);
   await page.getByRole('group', { name: 'Curves', exact: true }).focus();
   await page.keyboard.press('Control+a');
-  const box = (await page.getByTestId('scale-box').boundingBox())!;
+  const box = await scaleBox(page);
   // Dragged by its upper edge to half the height: values halve about the lower edge.
   const half = await plotPoint(page, 13, 2);
-  await dragMouse(page, { x: box.x + box.width / 2, y: box.y }, { x: box.x + box.width / 2, y: half.y - 9 });
+  const middle = (box.left + box.right) / 2;
+  await dragMouse(page, { x: middle, y: box.top }, { x: middle, y: half.y - 9 });
   expect(keysOf(await kept(page, id), 'Crate', 'location.x')[1]!.value as number).toBeCloseTo(2, 1);
 });
 

@@ -176,10 +176,21 @@ test('time is zoomed at the pointer and by the bar, and shown whole again', asyn
   await expect.poll(perFrame).toBeGreaterThan(whole * 2);
   const still = await lanePoint(page, HEIGHTS, 40);
   expect(Math.abs(still.x - at.x)).toBeLessThan(1.5);
-  // The bar follows once the zoom has come to rest.
   await expect(bar).not.toHaveAttribute('aria-valuetext', allOfThem);
-  const end = (await page.getByTestId('zoom-to').boundingBox())!;
-  await dragMouse(page, { x: end.x + 4, y: end.y + 4 }, { x: end.x + 150, y: end.y + 4 });
+  const place = (await bar.boundingBox())!;
+  const end = { x: place.x + Number(await bar.getAttribute('data-to-x')) - 4, y: place.y + place.height / 2 };
+  // The thumb is painted there: its end is of another colour than the bar below.
+  const colours = await bar.locator('canvas').evaluate(
+    (canvas: HTMLCanvasElement, [on, beyond]) => {
+      const ratio = canvas.width / canvas.clientWidth;
+      const g = canvas.getContext('2d')!;
+      return [on, beyond].map((x) => [...g.getImageData(x! * ratio, 9 * ratio, 1, 1).data]);
+    },
+    [end.x - place.x, end.x - place.x + 12],
+  );
+  expect(colours[0]![3]).toBe(255);
+  expect(colours[1]![3]).toBe(0);
+  await dragMouse(page, end, { x: end.x + 150, y: end.y });
   const wider = await perFrame();
   expect(wider).toBeLessThan(whole * 2.4);
   await bar.focus();

@@ -17,7 +17,8 @@ export function themeKept(): Theme {
 }
 
 const listeners = new Set<() => void>();
-const system = (): MediaQueryList => matchMedia('(prefers-color-scheme: dark)');
+let asked: MediaQueryList | undefined;
+const system = (): MediaQueryList => (asked ??= matchMedia('(prefers-color-scheme: dark)'));
 let kept: Theme = 'system';
 let colours = new Map<string, string>();
 

@@ -1,4 +1,4 @@
-import { createContext, useContext, useEffect, useState } from 'react';
+import { createContext, useContext } from 'react';
 import { toast } from 'sonner';
 import { useStore } from 'zustand';
 import { channelAt, type Shot } from '../../../core/document';
@@ -12,6 +12,7 @@ import { OpenShot, type ShotState } from '../shot/open-shot';
 import { BROWSER_STORE, pageDoor, tabStore } from '../shot/tab-store';
 import { BackgroundChecks } from './checks/background-checks';
 import { LaneCurves } from './keys/lane-curves';
+import { Calm } from './state/calm';
 import { Choice, type ChoiceState } from './state/choice';
 import { ClearanceCheck, type ClearanceState } from './clearance/clearance-check';
 import { Clipboard, type Copied } from './state/clipboard';
@@ -40,6 +41,8 @@ export class Session {
   readonly strips = new Strips();
   readonly clearance = new ClearanceCheck();
   readonly compare: Compare;
+  /** Tells of new values once they have come to rest. */
+  readonly calm = new Calm();
   readonly time: Time;
   readonly player: Player;
   readonly sounds: Sounds;
@@ -77,6 +80,7 @@ export class Session {
     this.player = new Player(this.time, doc, this.heard);
     this.curves.setPlan(doc.now.plan);
     doc.state.subscribe((now, before) => {
+      if (now.tick !== before.tick) this.calm.changed();
       if (now.shot !== before.shot) this.keepTo(now.shot);
       if (now.shot.parts !== before.shot.parts) this.insets.follow(now.shot);
       if (now.document !== before.document) this.strips.keepTo(now.document);
@@ -109,6 +113,7 @@ export class Session {
 
   close(): void {
     this.player.stop();
+    this.calm.stop();
     this.heard.close();
     this.sounds.close();
     this.insets.close();
@@ -213,9 +218,6 @@ export function useSession(): Session {
 
 export const useShot = <T>(select: (state: ShotState) => T): T => useStore(useSession().doc.state, select);
 
-/** What is told calmly is told at most so often. */
-const CALM_MS = 50;
-
 /**
  * Has a component drawn again after the frame or the values have changed, a moment later and not for every picture of a
  * drag or of play-back: for what stands beside the work and would only make it slower.
@@ -223,21 +225,7 @@ const CALM_MS = 50;
  */
 export function useCalmly(): number {
   const session = useSession();
-  const [, setTick] = useState(0);
-  useEffect(() => {
-    let coming: ReturnType<typeof setTimeout> | undefined;
-    const stop = session.doc.state.subscribe(({ tick }, before) => {
-      if (tick === before.tick) return;
-      coming ??= setTimeout(() => {
-        coming = undefined;
-        setTick(session.doc.now.tick);
-      }, CALM_MS);
-    });
-    return () => {
-      stop();
-      clearTimeout(coming);
-    };
-  }, [session]);
+  useStore(session.calm.state);
   return session.time.now.frame;
 }
 

@@ -1,5 +1,6 @@
 import { memo, useCallback, useMemo, useRef, type PointerEvent } from 'react';
 import { insertKeys } from '../../../../core/edit';
+import { useLatest } from '../../shared/use-latest';
 import { MenuOn } from '../../ui/menu';
 import { choose } from '../actions/choosing';
 import type { Lane } from '../keys/lanes';
@@ -9,25 +10,24 @@ import { useChoice, useSession, type Session } from '../session';
 import { CURVES_COLUMNS } from '../timeline/columns';
 import { DrawnFrames } from '../timeline/drawn-frames';
 import { Playhead } from '../timeline/playhead';
+import { PointerHints } from '../timeline/pointer-hints';
 import type { TimeWindow } from '../timeline/time-scale';
 import { useSizeOf, useTimeWheel, useTimeWindow } from '../timeline/use-time-window';
-import { ZoomBar } from '../timeline/zoom-bar';
+import { ZOOM_BAR, ZoomBar } from '../timeline/zoom-bar';
 import { CurveTable } from './curve-table';
 import { CurvesLeft } from './curves-left';
 import { CurvesRight } from './curves-right';
 import type { Line } from './lines';
-import { PlotCanvas } from './plot-canvas';
 import { beginPlotDrag } from './plot-drag';
-import { PlotHints, PlotPointer } from './plot-hints';
 import { boxOf, edgeAt, plotHit, type PlotHit, type Point } from './plot-hit';
 import { plotKey } from './plot-keyboard';
 import { plotMenu } from './plot-menu';
-import { ChosenKeys } from './plot-overlays';
+import { PlotOverlay } from './plot-overlays';
 import { tipOf } from './plot-words';
 import { usePlotContent, type PlotContent } from './use-plot';
+import { usePlotPainting } from './use-plot-painting';
 
 const { left: LEFT, right: RIGHT } = CURVES_COLUMNS;
-const BAR = 18;
 const ZOOM_PER_PX = 1.0015;
 
 function lead(session: Session, lane: Pick<Lane, 'address' | 'part'>): void {
@@ -57,7 +57,7 @@ function zoomValues(session: Session, { top, bottom }: PlotContent['map'], event
 }
 
 /** What the pointer does over the plot: drags, hovering, and the menu with what it was opened on. */
-function usePlotPointer(session: Session, content: PlotContent, hints: PlotHints) {
+function usePlotPointer(session: Session, content: PlotContent, hints: PointerHints) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const aim = useRef<{ hit: PlotHit; frame: number } | null>(null);
   const { lines, map, picture } = content;
@@ -115,17 +115,7 @@ function usePlotPointer(session: Session, content: PlotContent, hints: PlotHints
     if (!line?.track || line.linked || peg || outside) return;
     session.edit((now) => insertKeys(now, [line.address], Math.round(map.scale.frame(at.x))));
   };
-  return {
-    openMenu,
-    aim,
-    handlers: {
-      ref: canvas,
-      onPointerDown,
-      onPointerMove,
-      onPointerLeave: () => hints.tip(null),
-      onDoubleClick,
-    },
-  };
+  return { openMenu, aim, canvas, handlers: { onPointerDown, onPointerMove, onDoubleClick } };
 }
 
 /** Where the curve that leads lies on the screen, for whoever reads the page by program. */
@@ -135,6 +125,11 @@ const placeOf = (line: Line | null, map: PlotContent['map']): string | undefined
   return JSON.stringify({ top: map.y(line, high), bottom: map.y(line, low), low, high });
 };
 
+/** Once the menu has closed, unless something has taken the keyboard already. */
+const takeKeyboard = (): void => {
+  if (document.activeElement === document.body) focusPanel('curves');
+};
+
 /** The chosen channels as curves over time: their keys, handles, ways to move, and what they measure. */
 const CurvesEditor = memo(function CurvesEditor() {
   const session = useSession();
@@ -142,15 +137,45 @@ const CurvesEditor = memo(function CurvesEditor() {
   const box = useRef<HTMLDivElement>(null);
   const size = useSizeOf(box, { width: 900, height: 240 });
   const chosenKeys = useChoice((state) => state.chosenKeys);
-  const hints = useMemo(() => new PlotHints(), []);
+  const hints = useMemo(() => new PointerHints(), []);
   const width = Math.max(80, size.width - LEFT - RIGHT);
-  const height = Math.max(RULER + 30, size.height - BAR);
+  const height = Math.max(RULER + 30, size.height - ZOOM_BAR);
   const time = useTimeWindow(width);
   const content = usePlotContent(time, width, height);
   const { lanes, lines, map, picture, ruler, lead: leading } = content;
   const { first, last } = time;
   useTimeWheel(box, LEFT, time, (_, event) => zoomValues(session, map, event));
-  const { openMenu, aim, handlers } = usePlotPointer(session, content, hints);
+  const { openMenu, aim, canvas, handlers } = usePlotPointer(session, content, hints);
+  usePlotPainting(canvas, picture, ruler, width, height);
+  const on = useLatest({
+    ...handlers,
+    entries: () =>
+      plotMenu(
+        session,
+        aim.current?.hit ?? null,
+        aim.current?.frame ?? Math.round(session.time.now.frame),
+        lines,
+      ),
+  });
+  // The canvas and the menu on it are not drawn again for what is painted.
+  const plot = useMemo(
+    () => (
+      <MenuOn entries={on.entries} onClosed={takeKeyboard}>
+        <canvas
+          ref={canvas}
+          className="absolute top-0 touch-none"
+          style={{ left: LEFT, width, height, minHeight: RULER }}
+          data-testid="plot-canvas"
+          aria-hidden="true"
+          onPointerDown={on.onPointerDown}
+          onPointerMove={on.onPointerMove}
+          onPointerLeave={() => hints.tip(null)}
+          onDoubleClick={on.onDoubleClick}
+        />
+      </MenuOn>
+    ),
+    [on, canvas, hints, width, height],
+  );
   const onLead = useCallback((lane: Lane) => lead(session, lane), [session]);
   return (
     <div
@@ -185,31 +210,16 @@ const CurvesEditor = memo(function CurvesEditor() {
       }}
     >
       <CurvesLeft lanes={lanes} lead={leading?.address ?? null} width={LEFT} onLead={onLead} />
-      <MenuOn
-        entries={() =>
-          plotMenu(
-            session,
-            aim.current?.hit ?? null,
-            aim.current?.frame ?? Math.round(session.time.now.frame),
-            lines,
-          )
-        }
-        onClosed={() => {
-          if (document.activeElement === document.body) focusPanel('curves');
-        }}
-      >
-        <PlotCanvas {...handlers} picture={picture} ruler={ruler} left={LEFT} width={width} height={height} />
-      </MenuOn>
-      <ChosenKeys map={map} lines={lines} chosen={chosenKeys} left={LEFT} />
+      {plot}
       <div
         className="absolute bottom-0 border-t border-line-soft bg-panel"
-        style={{ left: LEFT, width, height: BAR }}
+        style={{ left: LEFT, width, height: ZOOM_BAR }}
       >
         <ZoomBar window={time.window} first={first} last={last} width={width} onChange={showTime} />
       </div>
       <DrawnFrames scale={map.scale} left={LEFT} width={width} ruler={RULER} />
       <Playhead scale={map.scale} left={LEFT} width={width} height={height} />
-      <PlotPointer hints={hints} left={LEFT} width={width} />
+      <PlotOverlay map={map} lines={lines} chosen={chosenKeys} hints={hints} left={LEFT} />
       {lines.length === 0 && (
         <p className="absolute text-ink-2" style={{ left: LEFT + 24, top: RULER + 20 }}>
           {lanes.length > 0

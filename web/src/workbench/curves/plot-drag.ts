@@ -14,6 +14,7 @@ import type { Session } from '../session';
 import { RULER } from '../keys/lanes-painter';
 import { markerAt, tidyFrame } from '../keys/lane-hit';
 import { keepTrial, tryOut } from '../shaping/trial';
+import type { HintBox, HintTip } from '../timeline/pointer-hints';
 import { snappedFrame } from '../timeline/time-scale';
 import type { Line } from './lines';
 import {
@@ -33,17 +34,10 @@ const CATCH_PX = 7;
 const CLICK_PX = 3;
 const FINER = 0.1;
 
-export interface PlotBox {
-  readonly x0: number;
-  readonly y0: number;
-  readonly x1: number;
-  readonly y1: number;
-}
-
 /** What a drag over the plot shows while it lasts. */
 export interface PlotShow {
-  rubber(box: PlotBox | null): void;
-  tip(tip: { readonly x: number; readonly y: number; readonly text: string } | null): void;
+  rubber(box: HintBox | null): void;
+  tip(tip: HintTip | null): void;
   lead(line: Line): void;
   /** A click on a curve outside its keys. */
   outside(line: Line, side: 'before' | 'after', at: Point): void;
@@ -68,17 +62,11 @@ function catches(session: Session, { lines, markers }: PlotPlace, moved: Readonl
   const { keySnap, frame } = session.time.now;
   if (!keySnap) return [];
   const { first, last } = session.shot.setup;
-  return [
-    frame,
-    first,
-    last,
-    ...markers.map((marker) => marker.frame),
-    ...lines.flatMap((line) =>
-      pegsOf(line)
-        .filter(({ id }) => !moved.has(`${line.address} ${id}`))
-        .map((key) => key.frame),
-    ),
-  ];
+  // Many keys stand at the same frames: each is looked at once for every step of the drag.
+  const frames = new Set([frame, first, last, ...markers.map((marker) => marker.frame)]);
+  for (const line of lines)
+    for (const { id, frame: at } of pegsOf(line)) if (!moved.has(`${line.address} ${id}`)) frames.add(at);
+  return [...frames];
 }
 
 /**
@@ -179,7 +167,7 @@ export function beginPlotDrag(
     };
   };
 
-  const scaleBox = (edge: 'left' | 'right' | 'top' | 'bottom', box: PlotBox): Drag => {
+  const scaleBox = (edge: 'left' | 'right' | 'top' | 'bottom', box: HintBox): Drag => {
     const { chosenKeys } = session.choice.now;
     const lead = lines.find((line) => chosenKeys.some((key) => key.address === line.address))!;
     const inTime = edge === 'left' || edge === 'right';

@@ -12,6 +12,7 @@ import { themed } from '../../shared/theme';
 import { RULER } from '../keys/lanes-painter';
 import type { Marked } from '../keys/lanes-painter';
 import { rulerStep } from '../timeline/time-scale';
+import type { KeptPicture } from './kept-picture';
 import type { Line } from './lines';
 import type { PlotMap, ValueAxis } from './plot-map';
 
@@ -181,24 +182,36 @@ export function ticksOf(
   }));
 }
 
-/** Draws the grid. @returns what draws the numbers of the axes, over the curves */
-function paintGrid(g: CanvasRenderingContext2D, p: PlotPicture, bottom: number): () => void {
+/** The curve whose axis stands on the left, and one of another axis, which stands on the right. */
+function axesShown({ map, lines, lead }: PlotPicture): readonly [Line | undefined, Line | undefined] {
+  const first = lines.find((line) => line.address === lead) ?? lines[0];
+  return [first, first && lines.find((line) => map.axisOf(line) !== map.axisOf(first))];
+}
+
+/** Draws the ground and the grid. */
+function paintGround(g: CanvasRenderingContext2D, p: PlotPicture, bottom: number): void {
   const { map } = p;
   const { scale, width, top } = map;
+  g.fillStyle = themed('field');
+  g.fillRect(0, RULER, width, bottom - RULER);
   g.fillStyle = themed('line-soft');
   const every = rulerStep(scale.perFrame, p.rate);
   const start = p.first + Math.ceil((scale.frame(0) - p.first) / every) * every;
   for (let frame = start; frame <= scale.frame(width); frame += every)
     g.fillRect(Math.round(scale.x(frame)), top, 1, bottom - top);
-  // The axis of the channel that leads stands on the left, another one on the right.
-  const lead = p.lines.find((line) => line.address === p.lead) ?? p.lines[0];
-  if (!lead) return () => undefined;
-  const other = p.lines.find((line) => map.axisOf(line) !== map.axisOf(lead));
+  const [lead] = axesShown(p);
+  if (!lead) return;
   for (const { y } of ticksOf(map.axisOf(lead), map, lead)) {
     if (y < top || y > map.bottom) continue;
     g.fillStyle = themed('line-soft');
     g.fillRect(0, Math.round(y), width, 1);
   }
+}
+
+/** Draws the numbers of the axes, which lie over the curves. */
+function paintNumbers(g: CanvasRenderingContext2D, p: PlotPicture): void {
+  const { map } = p;
+  const { width, top } = map;
   const texts = (line: Line, right: boolean): void => {
     g.font = '10.5px "Spline Sans Mono Variable", monospace';
     g.textAlign = right ? 'right' : 'left';
@@ -215,11 +228,9 @@ function paintGrid(g: CanvasRenderingContext2D, p: PlotPicture, bottom: number):
       g.fillText(text, x, y - 3);
     }
   };
-  return (): void => {
-    texts(lead, false);
-    if (other) texts(other, true);
-    g.textAlign = 'left';
-  };
+  const [lead, other] = axesShown(p);
+  if (lead) texts(lead, false);
+  if (other) texts(other, true);
 }
 
 function paintGradient(g: CanvasRenderingContext2D, p: PlotPicture, line: Line, top: number): void {
@@ -234,11 +245,14 @@ function paintGradient(g: CanvasRenderingContext2D, p: PlotPicture, line: Line, 
     g.fillStyle = (line.shade ?? keyed)(scale.frame(x));
     g.fillRect(x, top, SAMPLE_PX + 0.5, STRIP);
   }
+  const [pegs, chosen] = [new Path2D(), new Path2D()];
   for (const { id, frame } of pegsOf(line)) {
     const x = scale.x(frame);
     if (x > -8 && x < width + 8)
-      peg(g, x, top + STRIP / 2, p.chosen.get(line.address)?.has(id) ? themed('teal') : themed('key'));
+      addPeg(p.chosen.get(line.address)?.has(id) ? chosen : pegs, x, top + STRIP / 2);
   }
+  drawPegs(g, pegs, 'key');
+  drawPegs(g, chosen, 'teal');
 }
 
 /** A key of a curve, as a peg of the plot. */
@@ -265,14 +279,18 @@ export function pegsOf({ track }: Line): readonly Peg[] {
   return pegs;
 }
 
-function peg(g: CanvasRenderingContext2D, x: number, y: number, fill: string, half = 3.5): void {
-  g.fillStyle = fill;
+/** Adds a peg to the pegs of one colour. */
+function addPeg(pegs: Path2D, x: number, y: number, half = 3.5): void {
+  pegs.roundRect(x - half, y - half * 2, half * 2, half * 4, half);
+}
+
+/** Draws pegs of one colour in one go. */
+function drawPegs(g: CanvasRenderingContext2D, pegs: Path2D, colour: string): void {
+  g.fillStyle = themed(colour);
   g.strokeStyle = themed('field');
   g.lineWidth = 1;
-  g.beginPath();
-  g.roundRect(x - half, y - half * 2, half * 2, half * 4, half);
-  g.fill();
-  g.stroke();
+  g.fill(pegs);
+  g.stroke(pegs);
 }
 
 /** Where the strips of gradients lie. */
@@ -343,6 +361,8 @@ function paintPegs(g: CanvasRenderingContext2D, p: PlotPicture): void {
     const ids = p.chosen.get(line.address);
     if (still && !ids) continue;
     const height = map.heights(line);
+    const half = line === lead ? 3.5 : 2.75;
+    const [pegs, chosenPegs] = [new Path2D(), new Path2D()];
     for (const { id, frame, value } of pegsOf(line)) {
       const x = map.scale.x(frame);
       if (x < -8 || x > map.width + 8) continue;
@@ -350,11 +370,10 @@ function paintPegs(g: CanvasRenderingContext2D, p: PlotPicture): void {
       if (still && !chosen) continue;
       const y = height(value);
       if (chosen && plain > 0) plainPegs.rect(Math.round(x) - 3, Math.round(y) - 6, 6, 12);
-      else {
-        const fill = chosen ? 'teal' : line.linked ? 'mark' : line.colour;
-        peg(g, x, y, themed(fill), line === lead ? 3.5 : 2.75);
-      }
+      else addPeg(chosen ? chosenPegs : pegs, x, y, half);
     }
+    drawPegs(g, pegs, line.linked ? 'mark' : line.colour);
+    drawPegs(g, chosenPegs, 'teal');
   }
   if (plain <= 0) return;
   g.fillStyle = themed('teal');
@@ -392,11 +411,13 @@ function paintBelow(g: CanvasRenderingContext2D, p: PlotPicture, below: BelowPic
 
 /**
  * Draws the plot: grid, curves, pegs, and what lies below. The ruler above it is not touched.
+ * @param kept what of it is kept from picture to picture
  * @param crowd draws the curves of a crowd that stand still
  */
 export function paintPlot(
   g: CanvasRenderingContext2D,
   p: PlotPicture,
+  kept: { readonly ground: KeptPicture; readonly numbers: KeptPicture },
   crowd?: (g: CanvasRenderingContext2D) => void,
 ): void {
   const { map } = p;
@@ -406,9 +427,11 @@ export function paintPlot(
   g.beginPath();
   g.rect(0, RULER, width, bottom - RULER + (p.below?.height ?? 0));
   g.clip();
-  g.fillStyle = themed('field');
-  g.fillRect(0, RULER, width, bottom - RULER);
-  const paintNumbers = paintGrid(g, p, bottom);
+  const [left, right] = axesShown(p);
+  const axes = [map, left && map.axisOf(left), right && map.axisOf(right), p.evening];
+  kept.ground.draw(g, [...axes, p.first, p.rate, bottom], width, bottom, (own) =>
+    paintGround(own, p, bottom),
+  );
   g.save();
   g.beginPath();
   g.rect(0, top, width, bottom - top);
@@ -446,7 +469,7 @@ export function paintPlot(
     g.stroke();
   }
   g.setLineDash([]);
-  paintNumbers();
+  kept.numbers.draw(g, axes, width, map.bottom, (own) => paintNumbers(own, p));
   paintPegs(g, p);
   g.restore();
   for (const [address, at] of stripsOf(p.lines, RULER))

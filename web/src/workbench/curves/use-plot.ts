@@ -33,10 +33,12 @@ const shownOf = (
   lanes: PlotContent['lanes'],
   hidden: ReadonlySet<string>,
   only: string | null,
-): readonly Line[] =>
-  lanes.flatMap(({ line }) =>
-    line && (only === null ? !hidden.has(line.address) : line.address === only) ? [line] : [],
-  );
+): readonly Line[] => {
+  const shown: Line[] = [];
+  for (const { line } of lanes)
+    if (line && (only === null ? !hidden.has(line.address) : line.address === only)) shown.push(line);
+  return shown;
+};
 
 /** Puts together what the plot is painted from. */
 export function usePlotContent(time: ShownTime, width: number, height: number): PlotContent {

@@ -21,16 +21,18 @@ import { KeyFields } from '../shaping/key-fields';
 import { MannerPalette } from '../shaping/manner-palette';
 import { KEYS_COLUMNS } from '../timeline/columns';
 import { DrawnFrames } from '../timeline/drawn-frames';
+import { HintsCanvas } from '../timeline/hints-canvas';
 import { Playhead } from '../timeline/playhead';
+import { PointerHints } from '../timeline/pointer-hints';
 import type { TimeWindow } from '../timeline/time-scale';
 import { useSizeOf, useTimeWheel, useTimeWindow } from '../timeline/use-time-window';
-import { ZoomBar } from '../timeline/zoom-bar';
+import { ZOOM_BAR, ZoomBar } from '../timeline/zoom-bar';
 import { keyMenu, type MenuTarget } from './key-menu';
-import { beginLaneDrag, overGrip, type DragShow, type Gesture, type Rubber } from './lane-drag';
+import { beginLaneDrag, overGrip, type DragShow, type Gesture } from './lane-drag';
 import { factsOf, hitAt, markerAt, type LaneMap, type Point } from './lane-hit';
 import { laneKey } from './lane-keyboard';
 import { LaneNames, StickyHead } from './lane-names';
-import { LaneTip, NoLanes, RubberBox, type LaneTipAt } from './lane-overlays';
+import { NoLanes } from './no-lanes';
 import { LaneScroll } from './lane-scroll';
 import { targetAtPlayhead, targetUnder } from './lane-target';
 import { lanesOf, lanesWanted, rowsOfLanes, type Lane, type LaneRow } from './lanes';
@@ -42,7 +44,6 @@ import { StaggerDialog } from './stagger-dialog';
 import { useLanePictures } from './use-lane-pictures';
 
 const { left: NAMES_WIDTH, right: PANEL_WIDTH } = KEYS_COLUMNS;
-const BAR = 18;
 
 function chooseLane(session: Session, lane: Lane): void {
   if (lane.part && !session.choice.now.chosen.includes(lane.part)) choose(session, [lane.part]);
@@ -135,15 +136,14 @@ export const KeysEditor = memo(function KeysEditor() {
   const [gesture, setGesture] = useState<Gesture | null>(null);
   const [marking, setMarking] = useState<{ id: string | null; frame: number } | null>(null);
   const [markerDrag, setMarkerDrag] = useState<{ id: string; frame: number } | null>(null);
-  const [rubber, setRubber] = useState<Rubber | null>(null);
+  const [hints] = useState(() => new PointerHints());
   const [menu, setMenu] = useState<MenuTarget | null>(null);
   const [staggering, setStaggering] = useState(false);
-  const [tip, setTip] = useState<LaneTipAt | null>(null);
   const channel = useChoice((state) => state.channel);
   const meant = useMemo(() => (channel === null ? [] : [channel]), [channel]);
   const { lanes, rows, find, kind, fold, head } = useLaneRows();
   const plotWidth = Math.max(60, size.width - NAMES_WIDTH - PANEL_WIDTH);
-  const plotHeight = Math.max(RULER, size.height - BAR);
+  const plotHeight = Math.max(RULER, size.height - ZOOM_BAR);
   const time = useTimeWindow(plotWidth);
   const { first, last, scale } = time;
   const pictures = useLanePictures(rows, time, plotWidth, plotHeight, { gesture, markerDrag });
@@ -155,8 +155,8 @@ export const KeysEditor = memo(function KeysEditor() {
   const show: DragShow = {
     gesture: setGesture,
     marker: setMarkerDrag,
-    rubber: setRubber,
-    tip: setTip,
+    rubber: hints.rubber,
+    tip: hints.tip,
     lane: ({ row }) => row?.kind === 'lane' && chooseLane(session, row.lane),
   };
   /** Notes what a menu is meant for that is about to be asked for at a point. */
@@ -188,7 +188,7 @@ export const KeysEditor = memo(function KeysEditor() {
     const cursor = overGrip(map(), at) ? 'ew-resize' : hit.keys.length > 0 ? 'grab' : 'default';
     event.currentTarget.style.cursor = cursor;
     const text = factsOf(shot, hit);
-    setTip(text === null ? null : { x: at.x, y: at.y - 24, text });
+    hints.tip(text === null ? null : { x: at.x, y: at.y - 24, text });
   };
   const openMenu = (row: LaneRow & { kind: 'lane' }): void => {
     const { frame } = session.time.now;
@@ -232,7 +232,7 @@ export const KeysEditor = memo(function KeysEditor() {
       >
         {head}
         <LaneNames rows={rows} room={plotHeight} scroll={scroll} actions={nameActions} />
-        <div className="absolute inset-x-0 bottom-0 bg-panel" style={{ height: BAR }} />
+        <div className="absolute inset-x-0 bottom-0 bg-panel" style={{ height: ZOOM_BAR }} />
       </div>
       <MenuOn
         entries={() =>
@@ -256,7 +256,7 @@ export const KeysEditor = memo(function KeysEditor() {
           left={NAMES_WIDTH}
           onPointerDown={onPointerDown}
           onPointerMove={hover}
-          onPointerLeave={() => setTip(null)}
+          onPointerLeave={() => hints.tip(null)}
           onDoubleClick={(event) => {
             const { row, keys, frame } = hitAt(map(), pointOf(event));
             if (row?.kind !== 'lane' || keys.length > 0 || !trackOf(shot, row.lane.address)) return;
@@ -266,13 +266,13 @@ export const KeysEditor = memo(function KeysEditor() {
       </MenuOn>
       <div
         className="absolute bottom-0 border-t border-line-soft bg-panel"
-        style={{ left: NAMES_WIDTH, width: plotWidth, height: BAR }}
+        style={{ left: NAMES_WIDTH, width: plotWidth, height: ZOOM_BAR }}
       >
         <ZoomBar window={time.window} first={first} last={last} width={plotWidth} onChange={showTime} />
       </div>
       <DrawnFrames scale={scale} left={NAMES_WIDTH} width={plotWidth} ruler={RULER} />
       <Playhead scale={scale} left={NAMES_WIDTH} width={plotWidth} height={plotHeight} />
-      {rubber && <RubberBox rubber={rubber} left={NAMES_WIDTH} />}
+      <HintsCanvas hints={hints} left={NAMES_WIDTH} width={plotWidth} height={plotHeight} />
       <StickyHead rows={rows} scroll={scroll} width={NAMES_WIDTH} actions={nameActions} />
       <LanesTable rows={rows} scroll={scroll} room={plotHeight} />
       {rows.length === 0 && (
@@ -308,7 +308,6 @@ export const KeysEditor = memo(function KeysEditor() {
         <MannerPalette addresses={meant} />
       </aside>
       {staggering && <StaggerDialog onClose={() => setStaggering(false)} />}
-      {tip && <LaneTip tip={tip} left={NAMES_WIDTH} room={size.width - PANEL_WIDTH} />}
     </div>
   );
 });

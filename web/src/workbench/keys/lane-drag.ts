@@ -13,6 +13,7 @@ import {
   type Point,
 } from './lane-hit';
 import { RULER } from './lanes-painter';
+import type { HintBox, HintTip } from '../timeline/pointer-hints';
 import { snappedFrame } from '../timeline/time-scale';
 
 const CATCH_PX = 7;
@@ -25,19 +26,12 @@ export type Gesture =
   | { readonly kind: 'move'; readonly by: number; readonly doubling: boolean }
   | { readonly kind: 'stretch'; readonly about: number; readonly factor: number };
 
-export interface Rubber {
-  readonly x0: number;
-  readonly y0: number;
-  readonly x1: number;
-  readonly y1: number;
-}
-
 /** What a drag over the lanes shows while it lasts. */
 export interface DragShow {
   gesture(gesture: Gesture | null): void;
   marker(marker: { readonly id: string; readonly frame: number } | null): void;
-  rubber(box: Rubber | null): void;
-  tip(tip: { readonly x: number; readonly y: number; readonly text: string } | null): void;
+  rubber(box: HintBox | null): void;
+  tip(tip: HintTip | null): void;
   lane(hit: Hit): void;
 }
 

@@ -5,7 +5,7 @@ import { addPin, EditRefused } from '../../../../core/edit';
 import { Chip, Chips } from '../../ui/chips';
 import { choose } from '../actions/choosing';
 import { snapshot } from '../actions/values';
-import { useSession, useViewSettings } from '../session';
+import { useSession, useShot, useViewSettings } from '../session';
 import { toPixel } from '../view/handle-geometry';
 import { nearestSnap, POINT_REACH_PX, type SnapPoint } from '../view/snap-points';
 import { useEscape } from '../view/use-escape';
@@ -19,6 +19,7 @@ type Props = Area & { readonly painter: ViewPainter; readonly camera: Camera };
 /** Makes pins by clicks: a point of a part, the point that is to hold it, and for a line another point of it. */
 export function PinTool({ painter, camera, width, height, left, top }: Props) {
   const session = useSession();
+  useShot((state) => state.tick);
   const kind = useViewSettings((state) => state.pinKind);
   const [picks, setPicks] = useState<readonly PinPick[]>([]);
   const [over, setOver] = useState<PinPick | null>(null);

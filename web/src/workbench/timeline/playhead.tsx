@@ -1,6 +1,7 @@
 import { useLayoutEffect, useRef } from 'react';
 import { themed, useEvening } from '../../shared/theme';
 import { useTime } from '../session';
+import { clearContext } from './sized-canvas';
 import type { TimeScale } from './time-scale';
 
 const FLAG = 20;
@@ -27,14 +28,7 @@ export function Playhead({
   const canvas = useRef<HTMLCanvasElement>(null);
   const x = scale.x(frame);
   useLayoutEffect(() => {
-    const element = canvas.current!;
-    const ratio = globalThis.devicePixelRatio;
-    const [w, h] = [Math.round(width * ratio), Math.round(height * ratio)];
-    if (element.width !== w) element.width = w;
-    if (element.height !== h) element.height = h;
-    const g = element.getContext('2d')!;
-    g.setTransform(ratio, 0, 0, ratio, 0, 0);
-    g.clearRect(0, 0, width, height);
+    const g = clearContext(canvas.current!, width, height);
     const text = String(Math.round(frame * 100) / 100);
     const half = Math.max(15, text.length * 3.3 + 6);
     g.fillStyle = themed('now');

@@ -1,75 +1,102 @@
-import { memo, useEffect, useState, type KeyboardEvent, type PointerEvent } from 'react';
-import { keptWindow, PAD, zoomedWindow, type TimeWindow } from './time-scale';
+import { memo, useLayoutEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { themed, useEvening } from '../../shared/theme';
 import { beginDrag } from '../../ui/drag';
+import { clearContext } from './sized-canvas';
+import { keptWindow, PAD, zoomedWindow, type TimeWindow } from './time-scale';
 
+/** Height of the bar. */
+export const ZOOM_BAR = 18;
 const GRIP = 9;
+const THICK = 9;
 
-/** How long a value must stand before it is shown. */
-const REST_MS = 160;
+type Held = 'all' | 'from' | 'to';
 
-/** A value once it has come to rest: moving an element makes the browser lay the layers of the whole page out again. */
-function useRested<T>(value: T): T {
-  const [rested, setRested] = useState(value);
-  useEffect(() => {
-    const waiting = setTimeout(() => setRested(value), REST_MS);
-    return () => clearTimeout(waiting);
-  }, [value]);
-  return rested;
+/** What of the thumb lies at a place along the bar. */
+function heldAt(x: number, left: number, right: number): Held | null {
+  if (x < left || x > right) return null;
+  return x <= left + GRIP ? 'from' : x >= right - GRIP ? 'to' : 'all';
 }
 
-/** The stretch of time that is shown, as a bar below the lanes: drag it to scroll, its ends to zoom, twice for all. */
-export const ZoomBar = memo(function ZoomBar(props: {
+/**
+ * The stretch of time that is shown, as a bar below the lanes: drag it to scroll, its ends to zoom, twice for all. The thumb is
+ * painted: moving an element makes the browser lay the layers of the whole page out again.
+ */
+export const ZoomBar = memo(function ZoomBar({
+  window,
+  first,
+  last,
+  width,
+  onChange,
+}: {
   window: TimeWindow;
   first: number;
   last: number;
   width: number;
   onChange(window: TimeWindow | null): void;
 }) {
-  const { first, last, width } = props;
-  const [dragged, setDragged] = useState(false);
-  const rested = useRested(props.window);
-  const window = dragged ? props.window : rested;
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const evening = useEvening();
+  const [over, setOver] = useState(false);
   const low = Math.min(first, window.from);
   const high = Math.max(last, window.to);
   const perFrame = (width - 2 * PAD) / Math.max(1e-6, high - low);
   const x = (frame: number): number => PAD + (frame - low) * perFrame;
-  const begin = (event: PointerEvent<HTMLElement>, what: 'all' | 'from' | 'to'): void => {
+  const left = x(window.from);
+  const right = Math.max(left + 2 * GRIP + 2, x(window.to));
+  useLayoutEffect(() => {
+    const g = clearContext(canvas.current!, width, ZOOM_BAR);
+    const part = (from: number, to: number, colour: string): void => {
+      g.fillStyle = themed(colour);
+      g.beginPath();
+      g.roundRect(from, (ZOOM_BAR - THICK) / 2, to - from, THICK, THICK / 2);
+      g.fill();
+    };
+    part(left, right, over ? 'line-strong' : 'line');
+    part(left, left + GRIP, 'ink-3');
+    part(right - GRIP, right, 'ink-3');
+  }, [left, right, width, over, evening]);
+
+  const placeOf = (event: PointerEvent<HTMLElement>): number =>
+    event.clientX - event.currentTarget.getBoundingClientRect().left;
+  const begin = (event: PointerEvent<HTMLElement>): void => {
+    const held = event.button === 0 ? heldAt(placeOf(event), left, right) : null;
+    if (!held) return;
     event.stopPropagation();
     event.preventDefault();
-    const element = event.currentTarget;
-    const { window: begun } = props;
-    setDragged(true);
     const start = event.clientX;
-    beginDrag(element, event, {
+    beginDrag(event.currentTarget, event, {
       move: (e) => {
         const by = (e.clientX - start) / perFrame;
         const next = {
-          from: begun.from + (what === 'to' ? 0 : by),
-          to: begun.to + (what === 'from' ? 0 : by),
+          from: window.from + (held === 'to' ? 0 : by),
+          to: window.to + (held === 'from' ? 0 : by),
         };
-        if (next.to - next.from >= 2) props.onChange(keptWindow(next, first, last));
+        if (next.to - next.from >= 2) onChange(keptWindow(next, first, last));
       },
       end: (kept) => {
-        setDragged(false);
-        if (!kept) props.onChange(begun);
+        if (!kept) onChange(window);
       },
     });
   };
+  const hover = (event: PointerEvent<HTMLElement>): void => {
+    if (event.buttons) return;
+    const held = heldAt(placeOf(event), left, right);
+    event.currentTarget.style.cursor = held === null ? 'default' : held === 'all' ? 'grab' : 'ew-resize';
+    setOver(held !== null);
+  };
   const onKeyDown = (event: KeyboardEvent): void => {
-    const { window: now } = props;
-    const length = now.to - now.from;
-    const middle = (now.from + now.to) / 2;
+    const length = window.to - window.from;
+    const middle = (window.from + window.to) / 2;
     if (event.key === 'ArrowLeft' || event.key === 'ArrowRight') {
       const by = (event.key === 'ArrowLeft' ? -1 : 1) * length * 0.1;
-      props.onChange(keptWindow({ from: now.from + by, to: now.to + by }, first, last));
+      onChange(keptWindow({ from: window.from + by, to: window.to + by }, first, last));
     } else if (event.key === '+' || event.key === '-')
-      props.onChange(zoomedWindow(now, middle, event.key === '+' ? 0.8 : 1.25, first, last));
-    else if (event.key === 'Home') props.onChange(null);
+      onChange(zoomedWindow(window, middle, event.key === '+' ? 0.8 : 1.25, first, last));
+    else if (event.key === 'Home') onChange(null);
     else return;
     event.preventDefault();
     event.stopPropagation();
   };
-  const [left, right] = [x(window.from), x(window.to)];
   return (
     <div
       role="scrollbar"
@@ -80,28 +107,23 @@ export const ZoomBar = memo(function ZoomBar(props: {
       aria-valuemax={Math.round(high)}
       aria-valuenow={Math.round(window.from)}
       aria-valuetext={`frames ${Math.round(window.from)} to ${Math.round(window.to)}`}
+      data-from-x={left}
+      data-to-x={right}
       tabIndex={0}
       title="Drag to scroll, drag the ends to zoom, click twice for the whole range. Alt and the wheel zoom at the pointer"
       className="relative h-full w-full"
       onKeyDown={onKeyDown}
-      onDoubleClick={() => props.onChange(null)}
+      onDoubleClick={() => onChange(null)}
+      onPointerDown={begin}
+      onPointerMove={hover}
+      onPointerLeave={() => setOver(false)}
     >
-      <div
-        className="absolute top-1/2 h-[9px] -translate-y-1/2 cursor-grab rounded-full bg-line hover:bg-line-strong"
-        style={{ left, width: Math.max(2 * GRIP + 2, right - left) }}
-        data-testid="zoom-thumb"
-        onPointerDown={(event) => begin(event, 'all')}
-      >
-        {(['from', 'to'] as const).map((end) => (
-          <i
-            key={end}
-            className={`absolute inset-y-0 cursor-ew-resize rounded-full bg-ink-3 ${end === 'from' ? 'left-0' : 'right-0'}`}
-            style={{ width: GRIP }}
-            data-testid={`zoom-${end}`}
-            onPointerDown={(event) => begin(event, end)}
-          />
-        ))}
-      </div>
+      <canvas
+        ref={canvas}
+        className="pointer-events-none absolute left-0 top-0"
+        style={{ width, height: ZOOM_BAR }}
+        aria-hidden="true"
+      />
     </div>
   );
 });

@@ -22,6 +22,7 @@ interface Props {
 /** Distance and angle between two points picked on things: corners, edge middles, pivots, or any place of a surface. */
 export function Measure({ painter, camera, width, height, left, top }: Props) {
   const session = useSession();
+  useShot((state) => state.tick);
   const unit = useShot((state) => state.shot.setup.unit);
   const [picks, setPicks] = useState<readonly Pick[]>([]);
   const [over, setOver] = useState<Pick | null>(null);

@@ -40,8 +40,9 @@ export function View() {
   const playing = useTime((state) => state.playing);
   const chosen = useChoice((state) => state.chosen);
   const shot = useShot((state) => state.shot);
-  const tick = useShot((state) => state.tick);
   const isShot = side === 'shot' && shot.setup.camera !== null;
+  // What lies over the picture follows the values by itself, but for the camera of the shot, through which it is seen here.
+  useShot((state) => (isShot ? state.tick : 0));
 
   useEffect(() => {
     let made: ViewPainter | null = null;
@@ -92,12 +93,17 @@ export function View() {
     ghosts,
     drawnDraft,
     chosen,
-    tick,
     shot,
     compare,
     before,
     playing,
   ]);
+
+  useEffect(
+    () =>
+      painter ? session.doc.state.subscribe((now, was) => now.tick !== was.tick && painter.ask()) : undefined,
+    [painter, session],
+  );
 
   // What lies over the picture is placed by the painter's size, which is known only now.
   useLayoutEffect(() => {

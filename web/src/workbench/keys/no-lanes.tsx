@@ -1,36 +1,4 @@
-import type { Rubber } from './lane-drag';
 import type { LaneKind } from '../state/time';
-
-/** The box with which pegs are chosen. */
-export function RubberBox({ rubber, left }: { rubber: Rubber; left: number }) {
-  const { x0, y0, x1, y1 } = rubber;
-  return (
-    <div
-      className="pointer-events-none absolute border border-teal bg-teal/15"
-      style={{ left: left + x0, top: y0, width: x1 - x0, height: y1 - y0 }}
-    />
-  );
-}
-
-export interface LaneTipAt {
-  readonly x: number;
-  readonly y: number;
-  readonly text: string;
-}
-
-/** What is under the pointer. */
-export function LaneTip({ tip, left, room }: { tip: LaneTipAt; left: number; room: number }) {
-  return (
-    <div
-      className="num pointer-events-none absolute left-0 top-0 z-20 whitespace-nowrap rounded bg-strip will-change-transform px-2 py-1 text-paper"
-      style={{
-        transform: `translate(${Math.max(0, Math.min(room - tip.text.length * 7 - 20, left + tip.x + 10))}px, ${Math.max(2, tip.y)}px)`,
-      }}
-    >
-      {tip.text}
-    </div>
-  );
-}
 
 const NONE_OF: Record<LaneKind, string> = {
   all: 'Nothing moves.',
