@@ -1,5 +1,5 @@
 import { builderOf, RECIPES } from '../../../../core/recipe';
-import { useFormulaDraft } from '../formula/formula-draft';
+import { formulaDraft } from '../formula/formula-draft';
 import {
   askWhy,
   findValue,
@@ -40,7 +40,7 @@ export const LINK_COMMANDS: readonly Command[] = [
     keys: 'equal',
     shown: '=',
     when: channelChosen,
-    run: () => useFormulaDraft.getState().focusBar(true),
+    run: () => formulaDraft.focusBar(true),
   },
   {
     id: 'tidy-formula',

@@ -1,7 +1,7 @@
 import { useEffect, useLayoutEffect, useRef, useState, type RefObject } from 'react';
 import { linkOf, type Link } from '../../../../core/document';
 import { useShot } from '../session';
-import { useFormulaDraft } from './formula-draft';
+import { formulaDraft, useBarRequests } from './formula-draft';
 import type { FormulaFieldHandle } from './formula-field';
 
 /** What is being written in the bar. */
@@ -29,7 +29,7 @@ export interface BarDraft {
 /** Holds what is written in the bar, and takes what other places of the page put into it. */
 export function useBarDraft(address: string | null): BarDraft {
   const shot = useShot((state) => state.shot);
-  const draft = useFormulaDraft();
+  const { focus, inserted } = useBarRequests();
   const input = useRef<FormulaFieldHandle>(null);
   const [edited, setEdited] = useState<BarDraft['edited']>(null);
   const [caret, setCaret] = useState<number | null>(null);
@@ -46,23 +46,23 @@ export function useBarDraft(address: string | null): BarDraft {
   const write = (text: string): void => {
     if (shown === null) return;
     setEdited({ address: shown, text });
-    draft.setEditing(text.trimStart().startsWith('='));
+    formulaDraft.setEditing(text.trimStart().startsWith('='));
   };
   useEffect(() => {
-    if (draft.focus.count === 0) return;
+    if (focus.count === 0) return;
     input.current?.focus();
-    if (draft.focus.blank && !link) write('= ');
+    if (focus.blank && !link) write('= ');
     // Only a new request counts, not the text that is there.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [draft.focus.count]);
+  }, [focus.count]);
   useEffect(() => {
     const field = input.current;
-    if (draft.inserted.count === 0 || !field || edited === null) return;
+    if (inserted.count === 0 || !field || edited === null) return;
     const [from, to] = [field.selectionStart, field.selectionEnd];
-    write(edited.text.slice(0, from) + draft.inserted.text + edited.text.slice(to));
-    pendingCaret.current = from + draft.inserted.text.length;
+    write(edited.text.slice(0, from) + inserted.text + edited.text.slice(to));
+    pendingCaret.current = from + inserted.text.length;
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [draft.inserted.count]);
+  }, [inserted.count]);
   return {
     input,
     shown,
@@ -84,7 +84,7 @@ export function useBarDraft(address: string | null): BarDraft {
     leave: () => {
       setEdited(null);
       setCaret(null);
-      draft.setEditing(false);
+      formulaDraft.setEditing(false);
     },
   };
 }

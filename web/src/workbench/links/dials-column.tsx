@@ -11,7 +11,7 @@ import {
 } from '../../../../core/edit';
 import { describeValue } from '../../shared/format';
 import { MenuButton } from '../../ui/menu';
-import { useFormulaDraft } from '../formula/formula-draft';
+import { formulaDraft, useFormulaEditing } from '../formula/formula-draft';
 import { Ring, RING_WORDS, ringOf } from '../fields/ring';
 import { keyNow, unkeyNow } from '../actions/keying';
 import { preview, setChannels, valueNow } from '../actions/values';
@@ -69,7 +69,7 @@ function DialRow({ id, onEdit }: { id: string; onEdit(): void }) {
   const loose = useKeying((state) => state.loose);
   const current = useChoice((state) => state.channel === `${id}/value`);
   useShot((state) => state.tick);
-  const draft = useFormulaDraft();
+  const editing = useFormulaEditing();
   const address = `${id}/value`;
   const dial = shot.dials[id]!;
   const { spec } = channelAt(shot, address)!;
@@ -100,16 +100,16 @@ function DialRow({ id, onEdit }: { id: string; onEdit(): void }) {
         type="button"
         className="truncate text-left font-semibold"
         title={
-          draft.editing
+          editing
             ? `Put dial.${dial.name} into the formula`
             : `dial.${dial.name}, read by ${readers.length === 0 ? 'nothing yet' : readers.join(', ')}`
         }
         onMouseDown={(event) => {
-          if (!draft.editing) return;
+          if (!editing) return;
           event.preventDefault();
-          draft.insert(`dial.${dial.name}`);
+          formulaDraft.insert(`dial.${dial.name}`);
         }}
-        onClick={() => !draft.editing && session.choice.showChannel(address)}
+        onClick={() => !editing && session.choice.showChannel(address)}
       >
         {dial.name}{' '}
         <span className="font-medium text-ink-3">{readers.length > 0 && `× ${readers.length}`}</span>

@@ -3,7 +3,7 @@ import { Controls, MarkerType, ReactFlow, ReactFlowProvider, type Edge } from '@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { channelName } from '../../../../core/edit';
 import { chainOf, linkMap, type LinkMap, type MapCard } from '../../../../core/evaluate';
-import { useFormulaDraft } from '../formula/formula-draft';
+import { formulaDraft } from '../formula/formula-draft';
 import { choose } from '../actions/choosing';
 import { useEvening } from '../../shared/theme';
 import { useSession, useChoice, useShot } from '../session';
@@ -177,7 +177,7 @@ function Map({ focus, find }: { focus: MapFocus; find: string }) {
         const card = shown.cards.find((entry) => entry.channels.includes(to));
         if (card?.part) choose(session, [card.part]);
         session.choice.showChannel(to);
-        useFormulaDraft.getState().focusBar();
+        formulaDraft.focusBar();
       }}
     >
       <Controls

@@ -5,7 +5,7 @@ import { setLocked } from '../../../../core/edit';
 import { writtenName } from '../../../../core/formula';
 import { MenuOn } from '../../ui/menu';
 import { PartGlyph } from '../fields/glyphs';
-import { useFormulaDraft } from '../formula/formula-draft';
+import { formulaDraft } from '../formula/formula-draft';
 import { Ring, RING_WORDS, type RingState } from '../fields/ring';
 import { choose } from '../actions/choosing';
 import { setChannels } from '../actions/values';
@@ -55,7 +55,6 @@ function placeOver(event: DragEvent): DropPlace {
 export const PartRow = memo(function PartRow(props: RowProps) {
   const { id, part, depth, open, chosen, renaming, away, ring, shown, colour, picture, actions } = props;
   const session = useSession();
-  const draft = useFormulaDraft();
   const marked = useMarked(id);
   const locked = part.locked === true;
   const byTray = props.lockedByTray;
@@ -74,11 +73,11 @@ export const PartRow = memo(function PartRow(props: RowProps) {
         className={`relative flex items-center gap-1.5 pr-2 ${chosen ? 'bg-teal-wash font-semibold shadow-[inset_3px_0_0_var(--color-teal)]' : 'hover:bg-raised'} ${props.drop === 'into' ? 'outline-2 -outline-offset-2 outline-teal' : ''}`}
         style={{ height: props.height, paddingLeft: 6 + Math.min(depth, 10) * 13 }}
         onMouseDown={(event) => {
-          if (!draft.editing) return;
+          if (!formulaDraft.editing) return;
           event.preventDefault();
-          draft.insert(`${writtenName(part.name)}.`);
+          formulaDraft.insert(`${writtenName(part.name)}.`);
         }}
-        onClick={(event) => !draft.editing && actions.choose(id, event)}
+        onClick={(event) => !formulaDraft.editing && actions.choose(id, event)}
         onContextMenu={() => !session.choice.now.chosen.includes(id) && choose(session, [id])}
         onDoubleClick={() => actions.startRename(id)}
         onDragStart={(event) => {

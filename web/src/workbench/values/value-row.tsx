@@ -6,7 +6,7 @@ import { MenuOn } from '../../ui/menu';
 import { keyNow, unkeyNow } from '../actions/keying';
 import { valueNow } from '../actions/values';
 import { Ring, RING_WORDS, ringOf, stateOfRow, type RingState } from '../fields/ring';
-import { useFormulaDraft } from '../formula/formula-draft';
+import { formulaDraft, useFormulaEditing } from '../formula/formula-draft';
 import { useSession } from '../session';
 import { RowControl, stateOfCell, type Facts } from './row-control';
 import { rowMenu } from './row-menu';
@@ -65,8 +65,7 @@ const RowNow = memo(
 function RowAt({ row, partName, inFormulas, shot, facts }: RowNowProps) {
   const session = useSession();
   const { states, failed, active } = facts;
-  const draft = useFormulaDraft();
-  const puts = draft.editing && inFormulas;
+  const puts = useFormulaEditing() && inFormulas;
   const addresses = row.cells.flatMap((cell) => cell.addresses);
   const state = stateOfRow(states);
   const { spec } = row.cells[0]!;
@@ -87,7 +86,7 @@ function RowAt({ row, partName, inFormulas, shot, facts }: RowNowProps) {
   const toggle = (meant: readonly string[], now: RingState): void => {
     if (now === 'link' || now === 'link-over-keys') {
       session.choice.showChannel(meant.find((address) => linkOf(shot, address)) ?? meant[0]!);
-      draft.focusBar();
+      formulaDraft.focusBar();
     } else if (now === 'key') unkeyNow(session, meant);
     else keyNow(session, meant);
   };
@@ -95,7 +94,7 @@ function RowAt({ row, partName, inFormulas, shot, facts }: RowNowProps) {
   return (
     <MenuOn
       entries={() =>
-        rowMenu(session, { row, addresses, ...facts, each, writeFormula: () => draft.focusBar(true) })
+        rowMenu(session, { row, addresses, ...facts, each, writeFormula: () => formulaDraft.focusBar(true) })
       }
     >
       <div
@@ -123,7 +122,7 @@ function RowAt({ row, partName, inFormulas, shot, facts }: RowNowProps) {
           onMouseDown={(event) => {
             if (!puts) return;
             event.preventDefault();
-            draft.insert(written);
+            formulaDraft.insert(written);
           }}
           onClick={() => !puts && session.choice.showChannel(addresses[0]!)}
         >

@@ -2,7 +2,7 @@ import { useRef, type PointerEvent } from 'react';
 import { writtenName } from '../../../../core/formula';
 import { beginDrag } from '../../ui/drag';
 import { choose } from '../actions/choosing';
-import { useFormulaDraft } from '../formula/formula-draft';
+import { formulaDraft } from '../formula/formula-draft';
 import { useSession } from '../session';
 import { Flight } from './fly';
 import { pivotOf } from './part-place';
@@ -23,7 +23,6 @@ export interface Box {
 /** Chooses parts that were clicked: the nearest first, then what lies behind. */
 function usePick(): (hits: readonly string[], more: boolean, spot: { x: number; y: number } | null) => void {
   const session = useSession();
-  const draft = useFormulaDraft();
   const lastSpot = useRef<{ x: number; y: number } | null>(null);
   return (hits, more, spot) => {
     const { chosen: before } = session.choice.now;
@@ -34,9 +33,9 @@ function usePick(): (hits: readonly string[], more: boolean, spot: { x: number; 
       spot !== null &&
       Math.hypot(spot.x - lastSpot.current.x, spot.y - lastSpot.current.y) <= CLICK_PX;
     lastSpot.current = spot;
-    if (draft.editing) {
+    if (formulaDraft.editing) {
       const part = hits[0] ? document.parts[hits[0]] : null;
-      if (part) draft.insert(`${writtenName(part.name)}.`);
+      if (part) formulaDraft.insert(`${writtenName(part.name)}.`);
       return;
     }
     if (hits.length === 0) {
