@@ -362,7 +362,9 @@ function paintPegs(g: CanvasRenderingContext2D, p: PlotPicture): void {
     if (still && !ids) continue;
     const height = map.heights(line);
     const half = line === lead ? 3.5 : 2.75;
-    const [pegs, chosenPegs] = [new Path2D(), new Path2D()];
+    // Of many curves most have none of their own.
+    let pegs: Path2D | undefined;
+    let chosenPegs: Path2D | undefined;
     for (const { id, frame, value } of pegsOf(line)) {
       const x = map.scale.x(frame);
       if (x < -8 || x > map.width + 8) continue;
@@ -370,10 +372,11 @@ function paintPegs(g: CanvasRenderingContext2D, p: PlotPicture): void {
       if (still && !chosen) continue;
       const y = height(value);
       if (chosen && plain > 0) plainPegs.rect(Math.round(x) - 3, Math.round(y) - 6, 6, 12);
-      else addPeg(chosen ? chosenPegs : pegs, x, y, half);
+      else if (chosen) addPeg((chosenPegs ??= new Path2D()), x, y, half);
+      else addPeg((pegs ??= new Path2D()), x, y, half);
     }
-    drawPegs(g, pegs, line.linked ? 'mark' : line.colour);
-    drawPegs(g, chosenPegs, 'teal');
+    if (pegs) drawPegs(g, pegs, line.linked ? 'mark' : line.colour);
+    if (chosenPegs) drawPegs(g, chosenPegs, 'teal');
   }
   if (plain <= 0) return;
   g.fillStyle = themed('teal');

@@ -1,4 +1,4 @@
-import { memo, useMemo } from 'react';
+import { memo, useDeferredValue, useMemo } from 'react';
 import { compiledComponents, compiledKey, slopeAtEnd } from '../../../../core/curve';
 import { channelAt, type HandleKind, type Shot, type Value } from '../../../../core/document';
 import {
@@ -41,7 +41,8 @@ function typedNumber(text: string): number | string {
 export const KeyFields = memo(function KeyFields() {
   const session = useSession();
   const shot = useShot((state) => state.shot);
-  const chosenKeys = useChoice((state) => state.chosenKeys);
+  // The choice is seen on the plot at once, and here in the picture of the page after it.
+  const chosenKeys = useDeferredValue(useChoice((state) => state.chosenKeys));
   const there = useMemo(() => keysAt(shot, chosenKeys), [shot, chosenKeys]);
   const keys = useMemo(() => there.map(({ target }) => target), [there]);
   const lead = keys.at(-1);

@@ -1,5 +1,5 @@
 import { Plus, X } from 'lucide-react';
-import { memo, useEffect, useMemo, useState } from 'react';
+import { memo, useDeferredValue, useEffect, useMemo, useState } from 'react';
 import type { Shot } from '../../../../core/document';
 import { stretchManner, stretchShape } from '../../../../core/edit';
 import { useLatest } from '../../shared/use-latest';
@@ -25,7 +25,8 @@ function mannerOfAll(
 export const MannerPalette = memo(function MannerPalette({ addresses }: { addresses: readonly string[] }) {
   const session = useSession();
   const shot = useShot((state) => state.shot);
-  const chosenKeys = useChoice((state) => state.chosenKeys);
+  // The choice is seen on the plot at once, and here in the picture of the page after it.
+  const chosenKeys = useDeferredValue(useChoice((state) => state.chosenKeys));
   const around = useTime((state) => (chosenKeys.length > 0 || state.playing ? null : state.frame));
   const stretches = useMemo(
     () => stretchesMeant(shot, chosenKeys, addresses, around ?? session.time.now.frame),

@@ -13,12 +13,18 @@ export function stretchesMeant(
   const byAddress = new Map<string, Set<string>>();
   for (const { address, key } of chosenKeys)
     byAddress.set(address, (byAddress.get(address) ?? new Set()).add(key));
-  return [...byAddress].flatMap(([address, ids]) => {
+  const meant: KeyAddress[] = [];
+  for (const [address, ids] of byAddress) {
     const track = trackOf(shot, address);
-    if (!track) return [];
+    if (!track) continue;
     const keys = sortedKeys(track);
-    return keys.slice(0, -1).flatMap(({ id }) => (ids.has(id) ? [{ address, key: id }] : []));
-  });
+    // From its last key no stretch begins.
+    for (let i = 0; i < keys.length - 1; i++) {
+      const { id } = keys[i]!;
+      if (ids.has(id)) meant.push({ address, key: id });
+    }
+  }
+  return meant;
 }
 
 const tidy = (frame: number): string => String(Math.round(frame * 100) / 100);
