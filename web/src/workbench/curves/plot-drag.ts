@@ -248,13 +248,15 @@ export function beginPlotDrag(
   };
 
   const choose = (): Drag => {
-    if (start.y < RULER) return scrub();
     if (hit.handle) return dragHandle(hit.handle);
+    if (start.y < RULER) return scrub();
     if (hit.peg && hit.line) return moveKeys(hit.peg, hit.line);
     const box = boxOf(map, lines, session.choice.now.chosenKeys);
     const edge = edgeAt(box, start);
     return edge && box ? scaleBox(edge, box) : drawBox();
   };
+  // What was under the pointer is told no longer: a drag says what it makes of it.
+  show.tip(null);
   const drag = choose();
   beginDrag(element, event, {
     move: (e) => drag.onMove(pointOf(e), e),

@@ -110,13 +110,14 @@ export function plotHit(
   chosen: readonly KeyAddress[],
   at: Point,
 ): PlotHit {
-  if (at.y < RULER) return NOTHING;
   const handle = handlesOf(map, lines, chosen).find(
     (end) => Math.hypot(end.at.x - at.x, end.at.y - at.y) <= HANDLE_PX,
   );
   // A handle that lies on its own key gives way to the key.
   const onKey = handle && Math.hypot(handle.key.x - handle.at.x, handle.key.y - handle.at.y) < 4;
+  // A steep handle may end over the ruler: it is seen there, and caught there.
   if (handle && !onKey) return { ...NOTHING, handle, line: handle.line };
+  if (at.y < RULER) return NOTHING;
   const peg = pegAt(map, lines, lead, at);
   if (peg) return { ...NOTHING, peg, line: lines.find((line) => line.address === peg.address) ?? null };
   const frame = map.scale.frame(at.x);

@@ -93,6 +93,14 @@ describe('what lies where', () => {
     expect(plotHit(map, lines, null, chosen, at(place, 17, 4)).handle).toEqual(left);
     expect(handlesOf(map, lines, [{ address: turn.address, key: 'key_c' }])).toEqual([]);
   });
+  it('the end of a handle that lies over the ruler, where it is seen', () => {
+    const lifted = mapWith(false, 1, 0.2);
+    const end = { x: lifted.scale.x(17), y: lifted.y(place, 4) };
+    expect(end.y).toBeLessThan(size.top);
+    expect(plotHit(lifted, lines, null, chosen, end).handle).toMatchObject({ side: 'left', at: end });
+    // Keys and curves below the ruler are not: it is scrubbed there.
+    expect(plotHit(lifted, lines, null, [], end)).toMatchObject({ peg: null, handle: null, line: null });
+  });
   it('a box takes the keys in it, and its edges are found', () => {
     const all = pegsWithin(map, lines, { x: 0, y: 0 }, { x: 500, y: 300 });
     expect(all.map(({ key }) => key)).toEqual(['key_a', 'key_b', 'key_c', 'key_d']);

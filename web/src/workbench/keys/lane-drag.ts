@@ -212,6 +212,8 @@ export function beginLaneDrag(
     const marker = markerAt(map, start);
     return marker === null ? scrub() : moveMarker(marker);
   };
+  // What was under the pointer is told no longer: a drag says what it makes of it.
+  show.tip(null);
   const drag = choose();
   beginDrag(element, event, {
     move: (e) => drag.onMove(place(e)),
