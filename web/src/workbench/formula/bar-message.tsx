@@ -1,4 +1,5 @@
 import type { FormulaError } from '../../../../core/formula';
+import { takeBarRoom } from './bar-room';
 
 /** What is wrong with what stands in the bar, and what would mend it; without a problem, that nothing of it ever changes. */
 export function BarMessage(props: {
@@ -9,7 +10,7 @@ export function BarMessage(props: {
   const { problem, typing, onMend } = props;
   return (
     <div
-      ref={giveRoom}
+      ref={takeBarRoom}
       role={problem ? 'alert' : 'status'}
       className="flex flex-wrap items-center gap-2 rounded-[7px] border border-line bg-raised px-3 py-2 text-ink shadow-lg"
     >
@@ -30,18 +31,4 @@ export function BarMessage(props: {
       {typing && <span className="ml-auto text-ink-3">Enter keeps, Esc leaves</span>}
     </div>
   );
-}
-
-/** Lets the view's buttons move out from under a message as long as it is there. */
-function giveRoom(message: HTMLElement | null): (() => void) | undefined {
-  if (!message) return undefined;
-  const root = document.documentElement;
-  const watcher = new ResizeObserver(() =>
-    root.style.setProperty('--bar-message', `${message.offsetHeight + 4}px`),
-  );
-  watcher.observe(message);
-  return () => {
-    watcher.disconnect();
-    root.style.removeProperty('--bar-message');
-  };
 }

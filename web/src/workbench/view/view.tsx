@@ -1,5 +1,6 @@
-import { useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useLayoutEffect, useRef, useState, type CSSProperties } from 'react';
 import { bringIn } from '../add/bring-in';
+import { useBarRoom } from '../formula/bar-room';
 import { useSession, useChoice, useCompare, usePlot, useShot, useTime, useViewSettings } from '../session';
 import { CompareBar } from './compare-bar';
 import { DrawingAhead } from './drawing-ahead';
@@ -40,6 +41,7 @@ export function View() {
   const playing = useTime((state) => state.playing);
   const chosen = useChoice((state) => state.chosen);
   const shot = useShot((state) => state.shot);
+  const barRoom = useBarRoom();
   const isShot = side === 'shot' && shot.setup.camera !== null;
   // What lies over the picture follows the values by itself, but for the camera of the shot, through which it is seen here.
   useShot((state) => (isShot ? state.tick : 0));
@@ -137,6 +139,7 @@ export function View() {
       ref={frame}
       className="relative overflow-hidden rounded-lg border border-view-edge bg-view"
       aria-label="View"
+      style={{ '--bar-message': `${barRoom}px` } as CSSProperties}
       onDragOver={(event) => {
         if (!event.dataTransfer.types.includes('Files')) return;
         event.preventDefault();
