@@ -13,7 +13,7 @@ import {
 import { NameTable, type CheckedLink, type Expression, type FormulaError, type Linkage } from '../formula';
 import { checkRemembering } from './checked-link';
 import { fitOf } from './constrain';
-import { restricted, schedule, type KnownReads, type Schedule } from './graph';
+import { restricted, schedule, type KnownWork, type Schedule } from './graph';
 import { pieceOf, type LoudnessTables, type SoundPiece } from './loudness';
 import { Needs } from './needs';
 import { NumberStore } from './number-store';
@@ -62,9 +62,11 @@ export function compile(shot: Shot, loudness: LoudnessTables = {}, before: Plan 
 /** Numbers of a plan that nothing uses: those of what has been removed since it was first made. */
 function wasteOf(plan: Plan): number {
   const { temporaries, constants } = plan.memory;
-  const own = plan.links.reduce((sum, { width }) => sum + width, 0);
+  let own = 0;
+  for (const { width } of plan.links) own += width;
   const slots = CLOCK_SLOTS + temporaries + plan.slots.taken + own + constants.size;
-  const keys = plan.keyed.reduce((sum, { room }) => sum + room, 0);
+  let keys = 0;
+  for (const { room } of plan.keyed) keys += room;
   return plan.slotCount - slots + Math.max(0, plan.tracks.length - 2 * keys);
 }
 
@@ -88,7 +90,7 @@ class PlanBuilder {
   private links: PlannedLink[] = [];
   private readonly errors = new Map<string, { link: Link; error: FormulaError }>();
   private order: PlannedLink[] = [];
-  private orderOf = new Map<string, number>();
+  private orderOf: ReadonlyMap<string, number> = new Map();
   private linkOf = new Map<string, PlannedLink>();
   private work!: Schedule;
   private readonly optionErrors = new Map<string, string>();
@@ -119,10 +121,11 @@ class PlanBuilder {
 
   build(): Plan {
     const { shot } = this;
-    if (!this.keepLinks())
+    if (!this.keepLinks()) {
       for (const [table, was] of ownerTables(shot, this.before))
         for (const id in table) this.owner(id, table[id]!, was?.[id]);
-    this.linkOf = new Map(this.links.map((link) => [link.address, link]));
+      this.linkOf = new Map(this.links.map((link) => [link.address, link]));
+    }
     this.tracks = new PlannedTracks(
       shot,
       this.slots,
@@ -157,9 +160,7 @@ class PlanBuilder {
       ...program,
       functions: this.calls.functions,
       kernels: this.calls.kernels,
-      fit: Uint8Array.from(this.order, (link) => link.fit),
-      min: Float64Array.from(this.order, (link) => link.min),
-      max: Float64Array.from(this.order, (link) => link.max),
+      ...this.limits(),
       ...planTree(tree, follows, same),
       nodeSequence: Int32Array.from(this.work.nodes),
       phases: this.work.phases,
@@ -176,8 +177,26 @@ class PlanBuilder {
         segments: this.segments,
         keyedOf: this.tracks.keyedOf,
         oklab: this.tracks.oklab,
-        reads: this.work.loops.length === 0 ? this.work.reads : null,
+        work: this.work.loops.length === 0 ? this.work : null,
       },
+    };
+  }
+
+  /** How the values of links in force are kept within limits, in their order. */
+  private limits(): Pick<Plan, 'fit' | 'min' | 'max'> {
+    const { before, order } = this;
+    const same = (link: PlannedLink, i: number): boolean => {
+      const was = before!.order[i]!;
+      return link === was || (link.fit === was.fit && link.min === was.min && link.max === was.max);
+    };
+    if (before?.order.length === order.length && order.every(same)) {
+      const { fit, min, max } = before;
+      return { fit, min, max };
+    }
+    return {
+      fit: Uint8Array.from(order, (link) => link.fit),
+      min: Float64Array.from(order, (link) => link.min),
+      max: Float64Array.from(order, (link) => link.max),
     };
   }
 
@@ -188,22 +207,24 @@ class PlanBuilder {
   private keepLinks(): boolean {
     const { before, since, shot } = this;
     if (!before || !since?.sameNames) return false;
-    const changed = new Map<string, Owner>();
+    const touched = new Set<string>();
     for (const id of since.changed) {
       const [was, now] = [ownerOf(before.shot, id), ownerOf(shot, id)!];
       if (Object.keys(was?.links ?? {}).join() !== Object.keys(now.links).join()) return false;
-      changed.set(id, now);
+      for (const path in now.links) touched.add(`${id}/${path}`);
     }
-    for (const [id, owner] of changed) this.values(id, owner);
-    for (const old of before.links) {
-      const { owner: id, path } = splitAddress(old.address);
-      const owner = changed.get(id);
+    for (const id of since.changed) this.values(id, ownerOf(shot, id)!);
+    this.links = before.links.slice();
+    this.linkOf = new Map(before.linkOf);
+    for (let i = 0; i < this.links.length; i++) {
+      const { address, expression } = this.links[i]!;
       // Loops are found anew each time: what was on one may be on none now.
-      if (!owner && old.expression) this.links.push(old);
-      else {
-        const now = owner ?? ownerOf(shot, id)!;
-        this.links.push(this.link(old.address, this.slots.at(id, path)!.spec, now.links[path]!, now));
-      }
+      if (expression && !touched.has(address)) continue;
+      const { owner: id, path } = splitAddress(address);
+      const owner = ownerOf(shot, id)!;
+      const link = this.link(address, this.slots.at(id, path)!.spec, owner.links[path]!, owner);
+      this.links[i] = link;
+      this.linkOf.set(address, link);
     }
     return true;
   }
@@ -301,15 +322,17 @@ class PlanBuilder {
   }
 
   /** What the plan before found out of who waits for whom, where nothing else than formulas has changed. */
-  private knownReads(): KnownReads | null {
+  private knownWork(): KnownWork | null {
     const { before, since, links } = this;
-    const reads = before?.memory.reads;
-    if (!before || !reads || !since?.samePlaces || before.links.length !== links.length) return null;
+    const work = before?.memory.work;
+    if (!before || !work || !since?.samePlaces || before.links.length !== links.length) return null;
     for (let i = 0; i < links.length; i++) {
-      const [was, now] = [before.links[i]!, links[i]!];
+      const was = before.links[i]!;
+      const now = links[i]!;
+      if (was === now) continue;
       if (was.address !== now.address || (was.expression === null) !== (now.expression === null)) return null;
     }
-    return { reads, expressionOf: (link) => before.links[link]!.expression };
+    return { work, expressionOf: (link) => before.links[link]!.expression };
   }
 
   /** Puts links and places in order, and takes what makes loops out of force. */
@@ -317,7 +340,7 @@ class PlanBuilder {
     const { links } = this;
     this.work = schedule(
       { shot: this.shot, links, nodes: this.nodes, nodeOf: this.nodeOf },
-      this.knownReads(),
+      this.knownWork(),
     );
     for (const loop of this.work.loops) {
       const chain = loop.map((item) => this.itemName(item));
@@ -340,7 +363,11 @@ class PlanBuilder {
       }
     }
     this.order = this.work.links.map((i) => links[i]!);
-    this.orderOf = new Map(this.order.map((link, i) => [link.address, i]));
+    const { before } = this;
+    this.orderOf =
+      before && this.work === before.memory.work
+        ? before.orderOf
+        : new Map(this.order.map((link, i) => [link.address, i]));
   }
 
   private formulaOf(address: string): string {

@@ -26,9 +26,9 @@ export interface Schedule {
   readonly reads: readonly (readonly number[])[];
 }
 
-/** An earlier schedule of links of the same addresses, all in force or out of it as now, over the same places. */
-export interface KnownReads {
-  readonly reads: Schedule['reads'];
+/** An earlier schedule without loops, of links of the same addresses, all in force or out of it as now, over the same places. */
+export interface KnownWork {
+  readonly work: Schedule;
   /** Formula that a link of this number had. */
   expressionOf(link: number): Expression | null;
 }
@@ -41,14 +41,17 @@ export interface Phase {
   readonly nodeTo: number;
 }
 
+const sameItems = (a: readonly number[], b: readonly number[]): boolean =>
+  a.length === b.length && a.every((item, i) => item === b[i]);
+
 /** Items that each item depends on. Items out of force depend on nothing of their own making. */
 function dependencies(
   input: GraphInput,
   outOfForce: (item: number) => boolean,
-  known: KnownReads | null = null,
-): (readonly number[])[] {
+  known: KnownWork | null = null,
+): readonly (readonly number[])[] {
   const { shot, links, nodes, nodeOf } = input;
-  const linkAt = new Map(links.map((link, i) => [link.address, i]));
+  let linkAt = new Map<string, number>();
   const inForce = (index: number | undefined): index is number =>
     index !== undefined && links[index]!.expression !== null && !outOfForce(index);
   const itemsOf = ({ channels, then, places }: Reads): number[] => {
@@ -66,13 +69,20 @@ function dependencies(
   };
   const ofLink = (expression: Expression | null, i: number): readonly number[] =>
     expression && !outOfForce(i) ? itemsOf(readsOfLink(shot, expression)) : [];
+  const number = (): void => void (linkAt = new Map(links.map((link, i) => [link.address, i])));
   if (known) {
-    const reads = [...known.reads];
-    links.forEach(({ expression }, i) => {
-      if (expression !== known.expressionOf(i)) reads[i] = ofLink(expression, i);
-    });
-    return reads;
+    const was = known.work.reads;
+    let reads: (readonly number[])[] | null = null;
+    for (let i = 0; i < links.length; i++) {
+      const { expression } = links[i]!;
+      if (expression === known.expressionOf(i)) continue;
+      if (linkAt.size === 0) number();
+      const now = ofLink(expression, i);
+      if (!sameItems(now, was[i]!)) (reads ??= [...was])[i] = now;
+    }
+    return reads ?? was;
   }
+  number();
   const ofLinks = links.map(({ expression }, i) => ofLink(expression, i));
   const ofNodes = nodes.map((id, i) => {
     const reads = readsOfPlace(shot, id, !outOfForce(links.length + i));
@@ -93,8 +103,10 @@ function dependencies(
  * Finds loops, takes what makes them out of force, and puts the rest in order.
  * @param known what an earlier schedule found out, where it still stands
  */
-export function schedule(input: GraphInput, known: KnownReads | null = null): Schedule {
+export function schedule(input: GraphInput, known: KnownWork | null = null): Schedule {
   const whole = dependencies(input, () => false, known);
+  // Other formulas that read the same run in the same order.
+  if (known && whole === known.work.reads) return known.work;
   let reads = whole;
   const first = orderLinks(reads);
   let { order } = first;

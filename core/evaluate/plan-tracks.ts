@@ -53,7 +53,7 @@ export class PlannedTracks {
       keyed: this.keyed,
       tracks: this.pool(),
       sharesTracks: this.before !== null && this.added.length === 0,
-      origins: Int32Array.from(this.origins),
+      origins: this.kept ? this.before!.origins.slice() : Int32Array.from(this.origins),
       curves: this.kept ? this.before!.curves : curveTargets(this.keyed),
       oklab: Int32Array.from(this.oklab, ({ slot }) => slot),
     };
@@ -81,8 +81,7 @@ export class PlannedTracks {
       if (channelsOf(before.shot, id) !== channelsOf(shot, id)) return false;
       for (const path in now.tracks) if (path in was.links !== path in now.links) return false;
     }
-    this.keyed = [...before.keyed];
-    this.origins = [...before.origins];
+    this.keyed = before.keyed.slice();
     this.keyedOf = new Map(before.memory.keyedOf);
     this.oklab = [...before.memory.oklab];
     return true;

@@ -160,8 +160,8 @@ export interface PlanMemory {
   readonly segments: ReadonlyMap<string, Segment & { readonly expression: Expression }>;
   /** Ranges [from, to) of `keyed` that belong to an owner. */
   readonly keyedOf: ReadonlyMap<string, readonly [from: number, to: number]>;
-  /** Items of the schedule that each item depends on; `null` where there are loops. */
-  readonly reads: Schedule['reads'] | null;
+  /** The order of work; `null` where there are loops. */
+  readonly work: Schedule | null;
   /** Colours whose keys blend in OKLab. */
   readonly oklab: readonly { readonly address: string; readonly slot: number }[];
 }
