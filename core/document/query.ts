@@ -291,16 +291,18 @@ function compareParts(a: Part | undefined, aId: string, b: Part | undefined, bId
 /** Parts in the order of the tree, each with its depth. Parts in a parent loop are left out. */
 export function treeOrder(shot: Shot): { id: string; depth: number }[] {
   const byParent = new Map<string | null, string[]>();
-  for (const [id, part] of Object.entries(shot.parts)) {
-    const list = byParent.get(part.parent);
+  for (const id in shot.parts) {
+    const { parent } = shot.parts[id]!;
+    const list = byParent.get(parent);
     if (list) list.push(id);
-    else byParent.set(part.parent, [id]);
+    else byParent.set(parent, [id]);
   }
   const out: { id: string; depth: number }[] = [];
   // A list of what is still to be visited instead of recursion: chains of parents may be long.
   const waiting: { id: string; depth: number }[] = [];
   const below = (parent: string | null, depth: number): void => {
-    const list = byParent.get(parent) ?? [];
+    const list = byParent.get(parent);
+    if (!list) return;
     list.sort((a, b) => compareParts(shot.parts[b], b, shot.parts[a], a));
     for (const id of list) waiting.push({ id, depth });
   };
