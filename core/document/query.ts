@@ -325,11 +325,15 @@ export function subtreeOf(shot: Shot, root: string): string[] {
 }
 
 /** True when `ancestor` is `id` or lies above it. */
-export function isWithin(shot: Shot, id: string, ancestor: string): boolean {
-  let current: string | null = id;
+export const isWithin = (shot: Shot, id: string, ancestor: string): boolean =>
+  isWithinAny(shot, id, new Set([ancestor]));
+
+/** True when one of `ancestors` is `id` or lies above it: one walk upwards, however many there are. */
+export function isWithinAny(shot: Shot, id: string | null, ancestors: ReadonlySet<string>): boolean {
+  let current = id;
   const seen = new Set<string>();
   while (current !== null && !seen.has(current)) {
-    if (current === ancestor) return true;
+    if (ancestors.has(current)) return true;
     seen.add(current);
     current = shot.parts[current]?.parent ?? null;
   }

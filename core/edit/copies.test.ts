@@ -1,6 +1,16 @@
+import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { blankShot, checkStructure, parseShot, usersOf, type Shot } from '../document';
+import {
+  blankShot,
+  checkStructure,
+  isWithinAny,
+  parseShot,
+  subtreeOf,
+  usersOf,
+  type Shot,
+} from '../document';
 import { compile, Evaluator } from '../evaluate';
+import { emptyShot, hub } from '../testing/random-shot';
 import { demandName } from './demand-name';
 import {
   addMarker,
@@ -28,6 +38,7 @@ import {
   setProfile,
   setText,
   setValues,
+  topmost,
   standingOf,
   type Change,
 } from './index';
@@ -258,4 +269,30 @@ describe('documents of version 1', () => {
     const { trays: _trays, markers: _markers, ...old } = shot;
     expect(parseShot({ ...old, version: 1 })).toEqual({ ok: true, shot });
   });
+});
+
+it('of a list of parts those are topmost that hang below no other one of it', () => {
+  fc.assert(
+    fc.property(
+      fc.array(fc.nat(), { minLength: 1, maxLength: 12 }),
+      fc.infiniteStream(fc.boolean()),
+      (parents, picks) => {
+        const idAt = (i: number): string => `prt_${i}`;
+        // Each hangs from one before it, or from nothing.
+        const parts = Object.fromEntries(
+          parents.map((parent, i) => [
+            idAt(i),
+            hub(`Hub ${i}`, { order: i, parent: parent % (i + 1) === i ? null : idAt(parent % (i + 1)) }),
+          ]),
+        );
+        const shot: Shot = { ...emptyShot(), parts };
+        const ids = Object.keys(parts).filter(() => picks.next().value as boolean);
+        const below = new Set(ids.flatMap((id) => subtreeOf(shot, id).slice(1)));
+        expect(topmost(shot, ids)).toEqual(ids.filter((id) => !below.has(id)));
+        for (const id of Object.keys(parts))
+          expect(isWithinAny(shot, id, new Set(ids))).toBe(ids.includes(id) || below.has(id));
+      },
+    ),
+    { numRuns: 200 },
+  );
 });

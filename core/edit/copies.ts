@@ -1,7 +1,7 @@
 import {
   flipsAcross,
   freeName,
-  isWithin,
+  isWithinAny,
   type Link,
   type MirrorAxis,
   ownerOf,
@@ -27,9 +27,8 @@ export interface Copied {
 
 /** Parts of a list that do not hang below another one of it. */
 export function topmost(shot: Shot, ids: readonly string[]): string[] {
-  return ids.filter(
-    (id) => shot.parts[id] && !ids.some((other) => other !== id && isWithin(shot, id, other)),
-  );
+  const all = new Set(ids);
+  return ids.filter((id) => shot.parts[id] && !isWithinAny(shot, shot.parts[id].parent, all));
 }
 
 function copyParts(

@@ -11,7 +11,7 @@ import {
   type Camera,
   type WebGLRenderer,
 } from 'three';
-import { isWithin } from '../../../../core/document';
+import { isWithinAny } from '../../../../core/document';
 import { standingOf } from '../../../../core/edit';
 import { Evaluator, type Plan } from '../../../../core/evaluate';
 import { createRenderer, drawFrame, intoRegion, Outline, Picture } from '../../../../draw';
@@ -428,9 +428,8 @@ export class ViewPainter {
     const { evaluator } = this.ghostEvaluator;
     const { rate, first, last } = shot.setup;
     const gap = Math.max(1, Math.round((GHOST_GAP_S * rate.num) / rate.den));
-    const solids = plan.nodes.filter(
-      (id) => shot.parts[id]!.shape !== null && chosen.some((root) => isWithin(shot, id, root)),
-    );
+    const roots = new Set(chosen);
+    const solids = plan.nodes.filter((id) => shot.parts[id]!.shape !== null && isWithinAny(shot, id, roots));
     this.ghosts.clear();
     for (const step of GHOST_STEPS) {
       const at = frame + step * gap;
@@ -458,9 +457,10 @@ export class ViewPainter {
     const { shot } = this.session;
     const { chosen } = this.session.choice.now;
     if (chosen.length === 0) return;
+    const roots = new Set(chosen);
     const meshes = this.picture
       .pickable()
-      .filter((mesh) => chosen.some((id) => isWithin(shot, mesh.userData.part as string, id)));
+      .filter((mesh) => isWithinAny(shot, mesh.userData.part as string, roots));
     this.outline.draw(this.renderer, meshes, this.camera());
   }
 
@@ -503,9 +503,10 @@ export class ViewPainter {
     const { shot } = this.session;
     const box = new Box3();
     const bounds = new Box3();
+    const roots = new Set(ids);
     for (const mesh of this.picture.pickable()) {
       const part = mesh.userData.part as string;
-      if (ids.length > 0 && !ids.some((id) => isWithin(shot, part, id))) continue;
+      if (ids.length > 0 && !isWithinAny(shot, part, roots)) continue;
       if (!mesh.geometry.boundingBox) mesh.geometry.computeBoundingBox();
       box.union(bounds.copy(mesh.geometry.boundingBox!).applyMatrix4(mesh.matrixWorld));
     }
