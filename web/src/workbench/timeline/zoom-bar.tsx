@@ -111,7 +111,7 @@ export const ZoomBar = memo(function ZoomBar({
       data-to-x={right}
       tabIndex={0}
       title="Drag to scroll, drag the ends to zoom, click twice for the whole range. Alt and the wheel zoom at the pointer"
-      className="relative h-full w-full"
+      className="relative h-full w-full touch-none"
       onKeyDown={onKeyDown}
       onDoubleClick={() => onChange(null)}
       onPointerDown={begin}
