@@ -83,7 +83,7 @@ test('keys: a kept pose does not hold, Enter gives the keys back, keys stretched
   await expect(page.getByText('This stretch moves: smooth')).toBeVisible();
   await page.getByRole('menuitem', { name: 'Ease in', exact: true }).click();
   await page.mouse.move(stretch.x + 2, stretch.y);
-  await expect(page.getByText(/, ease in$/)).toBeVisible();
+  await expect(page.getByTestId('pointer-hints')).toHaveAttribute('data-tip', /, ease in$/);
 
   // E takes all keys of the chosen part at this frame; all keys go with one command, by the words people use.
   await choosePart(page, 'Box');

@@ -36,6 +36,8 @@ export function HintsCanvas({
           const g = clearContext(canvas.current!, now.width, now.height);
           now.below?.(g);
           paintHints(g, hints.now, now.width);
+          // For whoever reads the page by program.
+          canvas.current!.dataset.tip = hints.now.tip?.text ?? '';
         });
       },
       stop: (): void => cancelAnimationFrame(asked),
