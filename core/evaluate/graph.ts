@@ -69,20 +69,20 @@ function dependencies(
   };
   const ofLink = (expression: Expression | null, i: number): readonly number[] =>
     expression && !outOfForce(i) ? itemsOf(readsOfLink(shot, expression)) : [];
-  const number = (): void => void (linkAt = new Map(links.map((link, i) => [link.address, i])));
+  const numberLinks = (): void => void (linkAt = new Map(links.map((link, i) => [link.address, i])));
   if (known) {
     const was = known.work.reads;
     let reads: (readonly number[])[] | null = null;
     for (let i = 0; i < links.length; i++) {
       const { expression } = links[i]!;
       if (expression === known.expressionOf(i)) continue;
-      if (linkAt.size === 0) number();
+      if (linkAt.size === 0) numberLinks();
       const now = ofLink(expression, i);
       if (!sameItems(now, was[i]!)) (reads ??= [...was])[i] = now;
     }
     return reads ?? was;
   }
-  number();
+  numberLinks();
   const ofLinks = links.map(({ expression }, i) => ofLink(expression, i));
   const ofNodes = nodes.map((id, i) => {
     const reads = readsOfPlace(shot, id, !outOfForce(links.length + i));

@@ -1,31 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { beginDrag, type DragHandlers } from './drag';
+import { dragStage } from './testing';
 
-/** An element on a page, as far as a drag needs it. */
+/** A drag on an element, and what is told of it. */
 function stage() {
-  const captured = new Set<number>();
-  const view = new EventTarget();
-  const page = Object.assign(new EventTarget(), { defaultView: view });
-  const element = Object.assign(new EventTarget(), {
-    ownerDocument: page,
-    setPointerCapture: (id: number) => captured.add(id),
-    hasPointerCapture: (id: number) => captured.has(id),
-    releasePointerCapture: (id: number) => {
-      captured.delete(id);
-      send(element, 'lostpointercapture');
-    },
-  });
-  const send = (target: EventTarget, type: string, more: object = {}): Event => {
-    const event = Object.assign(new Event(type, { cancelable: true }), {
-      pointerId: 7,
-      clientX: 0,
-      clientY: 0,
-      shiftKey: false,
-      ...more,
-    });
-    target.dispatchEvent(event);
-    return event;
-  };
+  const { element, page, view, captured, send } = dragStage();
   const told: string[] = [];
   const begin = (more: Partial<DragHandlers> = {}): ((kept: boolean) => void) =>
     beginDrag(

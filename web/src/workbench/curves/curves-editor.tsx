@@ -22,7 +22,7 @@ import { beginPlotDrag } from './plot-drag';
 import { boxOf, edgeAt, plotHit, type PlotHit, type Point } from './plot-hit';
 import { plotKey } from './plot-keyboard';
 import { plotMenu } from './plot-menu';
-import { PlotOverlay } from './plot-overlays';
+import { PlotOverlay } from './plot-overlay';
 import { tipOf } from './plot-words';
 import { usePlotContent, type PlotContent } from './use-plot';
 import { usePlotPainting } from './use-plot-painting';

@@ -1,24 +1,12 @@
 import { expect, it } from 'vitest';
 import { blankShot } from '../../../../core/document';
+import { dragStage } from '../../ui/testing';
 import { beginLaneDrag } from '../keys/lane-drag';
 import type { Session } from '../session';
 import { PointerHints } from '../timeline/pointer-hints';
 import { timeScale } from '../timeline/time-scale';
 import { beginPlotDrag } from './plot-drag';
 import { plotMap } from './plot-map';
-
-/** An element of 500 to 300 pixels on a page, as far as a drag needs it. */
-function stage() {
-  const element = Object.assign(new EventTarget(), {
-    ownerDocument: Object.assign(new EventTarget(), { defaultView: new EventTarget() }),
-    setPointerCapture: () => undefined,
-    hasPointerCapture: () => false,
-    getBoundingClientRect: () => ({ left: 0, top: 0, width: 500, height: 300 }),
-  });
-  const at = (type: string, x: number, y: number): PointerEvent =>
-    Object.assign(new Event(type), { pointerId: 1, clientX: x, clientY: y }) as unknown as PointerEvent;
-  return { element, at };
-}
 
 const scale = timeScale(1, 49, 500);
 const nothing = (): void => undefined;
@@ -52,14 +40,16 @@ const begins = {
 it.each(Object.entries(begins))(
   'a box drawn over %s says no longer what was under the pointer before it, and goes with the pointer',
   (_, begin) => {
-    const { element, at } = stage();
+    const { element, pointer, send } = dragStage();
+    const at = (clientX: number, clientY: number) => ({ clientX, clientY });
     const hints = new PointerHints();
     hints.tip({ x: 100, y: 76, text: 'frames 1 to 30' });
-    begin(at('pointerdown', 100, 100), element as unknown as HTMLElement, hints);
+    const press = pointer('pointerdown', at(100, 100)) as PointerEvent;
+    begin(press, element as unknown as HTMLElement, hints);
     expect(hints.now.tip).toBeNull();
-    element.dispatchEvent(at('pointermove', 300, 200));
+    send(element, 'pointermove', at(300, 200));
     expect(hints.now.rubber).toEqual({ x0: 100, y0: 100, x1: 300, y1: 200 });
-    element.dispatchEvent(at('pointerup', 300, 200));
+    send(element, 'pointerup', at(300, 200));
     expect(hints.now).toEqual({ rubber: null, tip: null });
   },
 );

@@ -1,4 +1,3 @@
-import { scaleLinear } from 'd3-scale';
 import {
   accelerationAt,
   compiledKey,
@@ -11,18 +10,16 @@ import { hexOfColour, linearFromOklabAt } from '../../../../core/math';
 import { themed } from '../../shared/theme';
 import { RULER } from '../keys/lanes-painter';
 import type { Marked } from '../keys/lanes-painter';
-import { rulerStep } from '../timeline/time-scale';
 import type { KeptPicture } from './kept-picture';
 import type { Line } from './lines';
-import type { PlotMap, ValueAxis } from './plot-map';
+import { axesShown, paintGround, paintNumbers } from './plot-axes';
+import type { PlotMap } from './plot-map';
 
 /** Height of the strip of a colour's gradient. */
 export const STRIP = 12;
 const SAMPLE_PX = 3;
 /** A stretch narrower than this is drawn straight. */
 const NARROW_PX = 2;
-/** Width of a digit of the axes' numbers. */
-const NUMBER_PX = 6.4;
 const COMPONENT_COLOURS = ['x', 'y', 'z'] as const;
 
 /** What lies below the curves. */
@@ -164,73 +161,6 @@ function strokeLine(g: CanvasRenderingContext2D, map: PlotMap, line: Line): void
     traceTrack(g, map, line, component);
     g.stroke();
   });
-}
-
-/** Ticks of a value axis in shown units, with their texts. */
-export function ticksOf(
-  axis: ValueAxis,
-  map: PlotMap,
-  line: Line,
-): readonly { readonly y: number; readonly text: string }[] {
-  const [low, high] = [map.value(line, map.bottom) / axis.per, map.value(line, map.top) / axis.per];
-  const count = Math.max(2, Math.round((map.bottom - map.top) / 34));
-  const scale = scaleLinear().domain([low, high]);
-  const format = scale.tickFormat(count);
-  return scale.ticks(count).map((tick) => ({
-    y: map.y(line, tick * axis.per),
-    text: `${format(tick)}${axis.unit === '°' ? '°' : axis.unit && ` ${axis.unit}`}`,
-  }));
-}
-
-/** The curve whose axis stands on the left, and one of another axis, which stands on the right. */
-function axesShown({ map, lines, lead }: PlotPicture): readonly [Line | undefined, Line | undefined] {
-  const first = lines.find((line) => line.address === lead) ?? lines[0];
-  return [first, first && lines.find((line) => map.axisOf(line) !== map.axisOf(first))];
-}
-
-/** Draws the ground and the grid. */
-function paintGround(g: CanvasRenderingContext2D, p: PlotPicture, bottom: number): void {
-  const { map } = p;
-  const { scale, width, top } = map;
-  g.fillStyle = themed('field');
-  g.fillRect(0, RULER, width, bottom - RULER);
-  g.fillStyle = themed('line-soft');
-  const every = rulerStep(scale.perFrame, p.rate);
-  const start = p.first + Math.ceil((scale.frame(0) - p.first) / every) * every;
-  for (let frame = start; frame <= scale.frame(width); frame += every)
-    g.fillRect(Math.round(scale.x(frame)), top, 1, bottom - top);
-  const [lead] = axesShown(p);
-  if (!lead) return;
-  for (const { y } of ticksOf(map.axisOf(lead), map, lead)) {
-    if (y < top || y > map.bottom) continue;
-    g.fillStyle = themed('line-soft');
-    g.fillRect(0, Math.round(y), width, 1);
-  }
-}
-
-/** Draws the numbers of the axes, which lie over the curves. */
-function paintNumbers(g: CanvasRenderingContext2D, p: PlotPicture): void {
-  const { map } = p;
-  const { width, top } = map;
-  const texts = (line: Line, right: boolean): void => {
-    g.font = '10.5px "Spline Sans Mono Variable", monospace';
-    g.textAlign = right ? 'right' : 'left';
-    for (const { y, text } of ticksOf(map.axisOf(line), map, line)) {
-      if (y < top + 8 || y > map.bottom - 2) continue;
-      const x = right ? width - 5 : 5;
-      // A ground keeps it legible where a curve passes.
-      const wide = text.length * NUMBER_PX + 4;
-      g.globalAlpha = 0.82;
-      g.fillStyle = themed('field');
-      g.fillRect(right ? x - wide + 2 : x - 2, y - 13, wide, 13);
-      g.globalAlpha = 1;
-      g.fillStyle = themed('ink-3');
-      g.fillText(text, x, y - 3);
-    }
-  };
-  const [lead, other] = axesShown(p);
-  if (lead) texts(lead, false);
-  if (other) texts(other, true);
 }
 
 function paintGradient(g: CanvasRenderingContext2D, p: PlotPicture, line: Line, top: number): void {

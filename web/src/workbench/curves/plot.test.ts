@@ -6,9 +6,9 @@ import { LaneCurves } from '../keys/lane-curves';
 import { lanesOf } from '../keys/lanes';
 import { timeScale } from '../timeline/time-scale';
 import { lanesToPlot, lineOf, type Line } from './lines';
+import { ticksOf } from './plot-axes';
 import { boxOf, BOX_ROOM, edgeAt, handlesOf, pegsWithin, plotHit } from './plot-hit';
 import { plotMap } from './plot-map';
-import { ticksOf } from './plot-painter';
 
 const keyed = (keys: Record<string, Key>) => ({ before: 'hold' as const, after: 'hold' as const, keys });
 const blank = blankShot();
