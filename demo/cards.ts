@@ -17,7 +17,7 @@ const BRASS = hex('#c9973f');
 const circle =
   (cx: number, cy: number, r: number): Ink =>
   (x, y) =>
-    Math.hypot(x - cx, y - cy) - r;
+    Math.sqrt((x - cx) ** 2 + (y - cy) ** 2) - r;
 const box =
   (cx: number, cy: number, w: number, h: number): Ink =>
   (x, y) =>
@@ -32,23 +32,29 @@ const less =
     Math.max(a(x, y), -b(x, y));
 const any =
   (...inks: Ink[]): Ink =>
-  (x, y) =>
-    Math.min(...inks.map((ink) => ink(x, y)));
-const polygon =
-  (...points: (readonly [number, number])[]): Ink =>
   (x, y) => {
-    // Convex, corners in the order of the clock.
+    let least = Infinity;
+    for (const ink of inks) least = Math.min(least, ink(x, y));
+    return least;
+  };
+/** Convex, corners in the order of the clock. */
+function polygon(...points: (readonly [number, number])[]): Ink {
+  const sides = points.map(([ax, ay], i) => {
+    const [bx, by] = points[(i + 1) % points.length]!;
+    return { ax, ay, dx: bx - ax, dy: by - ay, length: Math.hypot(bx - ax, by - ay) };
+  });
+  return (x, y) => {
     let most = -Infinity;
-    points.forEach(([ax, ay], i) => {
-      const [bx, by] = points[(i + 1) % points.length]!;
-      const length = Math.hypot(bx - ax, by - ay);
-      most = Math.max(most, ((x - ax) * (by - ay) - (y - ay) * (bx - ax)) / length);
-    });
+    for (const { ax, ay, dx, dy, length } of sides)
+      most = Math.max(most, ((x - ax) * dy - (y - ay) * dx) / length);
     return most;
   };
+}
 
 const frame = less(box(250, 250, 226, 226), box(250, 250, 214, 214));
-const holes = any(...Array.from({ length: 12 }, (_, i) => circle(45.5 + i * 37.2, 0, 9)));
+const HOLE = 10;
+/** The punched edge at the height 0. */
+const holes = any(...Array.from({ length: 12 }, (_, i) => circle(45.5 + i * 37.2, 0, HOLE - 1)));
 
 const MOTIFS: Record<string, readonly (readonly [Ink, Colour])[]> = {
   boat: [
@@ -112,9 +118,11 @@ export function paintCard(motif: CardMotif): Pixels {
       const grain = ((x * 7 + y * 13) % 17) / 17 - 0.5;
       for (const [ink, paint] of layers) {
         const cover = Math.max(0, Math.min(1, 0.5 - ink(x, y)));
+        if (cover === 0) continue;
         for (let i = 0; i < 3; i++) colour[i] = colour[i]! * (1 - cover) + paint[i]! * cover;
       }
-      const edge = Math.max(0, Math.min(1, 0.5 - Math.min(holes(x, y), holes(x, CARD_SIDE - y))));
+      const fromEdge = Math.min(y, CARD_SIDE - y);
+      const edge = fromEdge > HOLE ? 0 : Math.max(0, Math.min(1, 0.5 - holes(x, fromEdge)));
       const at = (y * CARD_SIDE + x) * 4;
       for (let i = 0; i < 3; i++)
         data[at + i] = Math.round(Math.max(0, Math.min(255, colour[i]! + grain * 5)));

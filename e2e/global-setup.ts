@@ -9,17 +9,23 @@ export default async function setUp({ workers }: FullConfig): Promise<() => Prom
   const running: Running[] = [];
   const client = new pg.Client({ connectionString: admin });
   await client.connect();
+  const addresses: string[] = [];
   for (let worker = 0; worker < workers; worker++) {
     const database = `whirl_e2e_${worker}`;
     await client.query(`drop database if exists ${database} with (force)`);
     await client.query(`create database ${database}`);
     const address = new URL(admin);
     address.pathname = `/${database}`;
-    const server = await startServer(address.href);
-    running.push(server, await startMachine(address.href));
-    process.env[`WHIRL_E2E_DATABASE_${worker}`] = address.href;
-    process.env[`WHIRL_E2E_URL_${worker}`] = server.url;
+    addresses.push(address.href);
   }
+  await Promise.all(
+    addresses.map(async (address, worker) => {
+      const server = await startServer(address);
+      running.push(server, await startMachine(address));
+      process.env[`WHIRL_E2E_DATABASE_${worker}`] = address;
+      process.env[`WHIRL_E2E_URL_${worker}`] = server.url;
+    }),
+  );
   await client.end();
   return async () => {
     for (const one of running.reverse()) await one.kill();

@@ -1,13 +1,15 @@
 import { useEffect, useState } from 'react';
 import type { KeptLook } from '../../../../core/edit';
 import { hexOfColour } from '../../../../core/math';
+import { leftBlank } from '../view/draft';
 import { balls } from './look-balls';
 
-/** A look on a ball; its plain colour until that is drawn. */
+/** A look on a ball; its plain colour until that is drawn, or where the view is left blank, too. */
 export function LookBall({ look, size, wait = false }: { look: KeptLook; size: number; wait?: boolean }) {
   const [address, setAddress] = useState<string | null>(null);
   const text = JSON.stringify(look);
   useEffect(() => {
+    if (leftBlank()) return;
     let there = true;
     const ask = (): void => {
       balls.of(JSON.parse(text) as KeptLook).then(
