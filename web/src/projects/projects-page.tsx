@@ -20,14 +20,9 @@ interface Asked {
   run(name: string): Promise<unknown>;
 }
 
-/** All projects with their shots. */
-export function ProjectsPage() {
-  const queries = useQueryClient();
+/** What can be done with projects, shots and reels; what needs a name asks for it. */
+function useProjectActions(ask: (asked: Asked) => void, refresh: () => Promise<void>) {
   const navigate = useNavigate();
-  const projects = useQuery({ queryKey: ['projects'], queryFn: api.projects, refetchInterval: REFRESH_MS });
-  const [asked, setAsked] = useState<Asked | null>(null);
-  const refresh = (): Promise<void> => queries.invalidateQueries({ queryKey: ['projects'] });
-
   const run = useMutation({
     mutationFn: (work: () => Promise<unknown>) => work(),
     onSettled: refresh,
@@ -35,7 +30,7 @@ export function ProjectsPage() {
   });
 
   const rename = (table: Table, id: string, name: string): void =>
-    setAsked({
+    ask({
       title: `Rename ${name}`,
       initial: name,
       action: 'Rename',
@@ -50,7 +45,7 @@ export function ProjectsPage() {
       });
     });
   const newShot = (project: ProjectCard): void =>
-    setAsked({
+    ask({
       title: `New shot in ${project.name}`,
       initial: '',
       action: 'Make and open',
@@ -61,7 +56,7 @@ export function ProjectsPage() {
     });
 
   const newReel = (project: ProjectCard): void =>
-    setAsked({
+    ask({
       title: `New reel in ${project.name}`,
       initial: '',
       action: 'Make and open',
@@ -70,7 +65,19 @@ export function ProjectsPage() {
         void navigate(`/reels/${id}`);
       },
     });
+  const newProject = (): void =>
+    ask({ title: 'New project', initial: '', action: 'Make', run: (name) => api.createProject(name) });
+  const duplicate = (table: Table, id: string): void => run.mutate(() => api.duplicate(table, id));
+  return { rename, remove, duplicate, newProject, newShot, newReel };
+}
 
+/** All projects with their shots. */
+export function ProjectsPage() {
+  const projects = useQuery({ queryKey: ['projects'], queryFn: api.projects, refetchInterval: REFRESH_MS });
+  const [asked, setAsked] = useState<Asked | null>(null);
+  const queries = useQueryClient();
+  const refresh = (): Promise<void> => queries.invalidateQueries({ queryKey: ['projects'] });
+  const actions = useProjectActions(setAsked, refresh);
   return (
     <div className="flex h-full flex-col">
       <PageTop here="projects" />
@@ -87,18 +94,7 @@ export function ProjectsPage() {
           <div className="mx-auto max-w-[1180px] p-6">
             <div className="mb-5 flex items-center">
               <h1 className="text-xl font-bold">Projects</h1>
-              <button
-                type="button"
-                className="btn btn-strong ml-auto h-8"
-                onClick={() =>
-                  setAsked({
-                    title: 'New project',
-                    initial: '',
-                    action: 'Make',
-                    run: (name) => api.createProject(name),
-                  })
-                }
-              >
+              <button type="button" className="btn btn-strong ml-auto h-8" onClick={actions.newProject}>
                 <Plus size={15} aria-hidden="true" />
                 New project
               </button>
@@ -114,68 +110,7 @@ export function ProjectsPage() {
               </p>
             )}
             {projects.data.map((project) => (
-              <section key={project.id} className="mb-8" aria-label={project.name}>
-                <div className="mb-2.5 flex items-center gap-2">
-                  <h2 className="truncate text-[15px] font-bold" title={project.name}>
-                    {project.name}
-                  </h2>
-                  <span className="flex-none text-ink-2">
-                    {project.shots.length} {project.shots.length === 1 ? 'shot' : 'shots'}, changed{' '}
-                    {formatAgo(project.changedAt)}
-                  </span>
-                  <CardMenu
-                    label={`Menu of ${project.name}`}
-                    entries={() => [
-                      { label: 'Rename', run: () => rename('projects', project.id, project.name) },
-                      {
-                        label: 'Duplicate',
-                        run: () => run.mutate(() => api.duplicate('projects', project.id)),
-                      },
-                      {
-                        label: 'Delete',
-                        alarm: true,
-                        run: () => remove('projects', project.id, project.name),
-                      },
-                    ]}
-                  />
-                </div>
-                <ul className="grid grid-cols-[repeat(auto-fill,minmax(236px,1fr))] gap-3">
-                  {project.shots.map((entry) => (
-                    <Card
-                      shot={entry}
-                      key={entry.id}
-                      entries={() => [
-                        { label: 'Rename', run: () => rename('shots', entry.id, entry.name) },
-                        { label: 'Duplicate', run: () => run.mutate(() => api.duplicate('shots', entry.id)) },
-                        {
-                          label: 'Delete',
-                          alarm: true,
-                          run: () => remove('shots', entry.id, entry.name),
-                        },
-                      ]}
-                    />
-                  ))}
-                  <li>
-                    <button
-                      type="button"
-                      onClick={() => newShot(project)}
-                      className="flex h-full min-h-[132px] w-full flex-col items-center justify-center gap-1 rounded-lg border-2 border-dashed border-line-strong font-semibold text-ink-2 hover:border-teal hover:text-teal"
-                    >
-                      <Plus size={20} aria-hidden="true" />
-                      New shot
-                    </button>
-                  </li>
-                </ul>
-                <Reels
-                  project={project}
-                  onNew={() => newReel(project)}
-                  entries={({ id, name }) => [
-                    { label: 'Rename', run: () => rename('reels', id, name) },
-                    { label: 'Duplicate', run: () => run.mutate(() => api.duplicate('reels', id)) },
-                    { label: 'Delete', alarm: true, run: () => remove('reels', id, name) },
-                  ]}
-                />
-              </section>
+              <ProjectSection key={project.id} project={project} actions={actions} />
             ))}
           </div>
         </main>
@@ -190,6 +125,80 @@ export function ProjectsPage() {
         />
       )}
     </div>
+  );
+}
+
+/** A project: its shots and reels. */
+function ProjectSection({
+  project,
+  actions,
+}: {
+  project: ProjectCard;
+  actions: ReturnType<typeof useProjectActions>;
+}) {
+  return (
+    <section className="mb-8" aria-label={project.name}>
+      <div className="mb-2.5 flex items-center gap-2">
+        <h2 className="truncate text-[15px] font-bold" title={project.name}>
+          {project.name}
+        </h2>
+        <span className="flex-none text-ink-2">
+          {project.shots.length} {project.shots.length === 1 ? 'shot' : 'shots'}, changed{' '}
+          {formatAgo(project.changedAt)}
+        </span>
+        <CardMenu
+          label={`Menu of ${project.name}`}
+          entries={() => [
+            { label: 'Rename', run: () => actions.rename('projects', project.id, project.name) },
+            {
+              label: 'Duplicate',
+              run: () => actions.duplicate('projects', project.id),
+            },
+            {
+              label: 'Delete',
+              alarm: true,
+              run: () => actions.remove('projects', project.id, project.name),
+            },
+          ]}
+        />
+      </div>
+      <ul className="grid grid-cols-[repeat(auto-fill,minmax(236px,1fr))] gap-3">
+        {project.shots.map((entry) => (
+          <Card
+            shot={entry}
+            key={entry.id}
+            entries={() => [
+              { label: 'Rename', run: () => actions.rename('shots', entry.id, entry.name) },
+              { label: 'Duplicate', run: () => actions.duplicate('shots', entry.id) },
+              {
+                label: 'Delete',
+                alarm: true,
+                run: () => actions.remove('shots', entry.id, entry.name),
+              },
+            ]}
+          />
+        ))}
+        <li>
+          <button
+            type="button"
+            onClick={() => actions.newShot(project)}
+            className="flex h-full min-h-[132px] w-full flex-col items-center justify-center gap-1 rounded-lg border-2 border-dashed border-line-strong font-semibold text-ink-2 hover:border-teal hover:text-teal"
+          >
+            <Plus size={20} aria-hidden="true" />
+            New shot
+          </button>
+        </li>
+      </ul>
+      <Reels
+        project={project}
+        onNew={() => actions.newReel(project)}
+        entries={({ id, name }) => [
+          { label: 'Rename', run: () => actions.rename('reels', id, name) },
+          { label: 'Duplicate', run: () => actions.duplicate('reels', id) },
+          { label: 'Delete', alarm: true, run: () => actions.remove('reels', id, name) },
+        ]}
+      />
+    </section>
   );
 }
 

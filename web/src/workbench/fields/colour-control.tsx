@@ -67,32 +67,14 @@ export function ColourControl({
   onValue(value: Linear): void;
 }) {
   const hex = hexOfColour(value);
-  const [text, setText] = useState<string | null>(null);
   const [picking, setPicking] = useState<string | null>(null);
   const [open, setOpen] = useState(false);
-  const input = useRef<HTMLInputElement>(null);
-  const entered = useRef(false);
-  const [refused, setRefused] = useState<Linear | null>(null);
   const linked = link?.linked ?? false;
-  const formula = link !== null && text !== null && text.trimStart().startsWith('=');
-  const wrong = text !== null && !formula && colourFromHex(text) === null;
   const take = (entry: string): void => {
-    if (link && entry.trimStart().startsWith('=')) {
-      link.onFormula(entry.trim().slice(1));
-      setText(null);
-      return;
-    }
     const colour = colourFromHex(entry);
-    if (linked) {
-      if (colour && hexOfColour(colour) !== hex) setRefused(colour);
-      else setText(null);
-      return;
-    }
-    if (colour && (mixed || hexOfColour(colour) !== hex)) {
-      onValue(colour);
-      remember(hexOfColour(colour));
-    }
-    setText(null);
+    if (!colour || !(mixed || hexOfColour(colour) !== hex)) return;
+    onValue(colour);
+    remember(hexOfColour(colour));
   };
   const close = (keep: boolean): void => {
     if (picking !== null) {
@@ -137,42 +119,7 @@ export function ColourControl({
               if (event.key === 'Enter') close(true);
             }}
           >
-            <HexColorPicker color={shown} onChange={show} style={{ width: '100%', height: 140 }} />
-            <div className="mt-2 grid grid-cols-3 gap-1">
-              {(['Red', 'Green', 'Blue'] as const).map((label, i) => (
-                <label key={label} className="text-xs text-ink-2">
-                  {label}
-                  <input
-                    type="number"
-                    min={0}
-                    max={255}
-                    aria-label={`${name} ${label.toLowerCase()}`}
-                    className="input-field num mt-0.5 w-full px-1"
-                    value={channels(shown)[i]}
-                    onChange={(event) => {
-                      const rgb = channels(shown);
-                      rgb[i] = Number(event.target.value) || 0;
-                      show(hexFrom(rgb));
-                    }}
-                  />
-                </label>
-              ))}
-            </div>
-            {recentColours().length > 0 && (
-              <div className="mt-2 flex flex-wrap gap-1" role="group" aria-label="Recent colours">
-                {recentColours().map((entry) => (
-                  <button
-                    key={entry}
-                    type="button"
-                    title={entry}
-                    aria-label={`Recent colour ${entry}`}
-                    className="size-[18px] rounded border border-ink/30"
-                    style={{ background: entry }}
-                    onClick={() => show(entry)}
-                  />
-                ))}
-              </div>
-            )}
+            <Picker name={name} shown={shown} onShow={show} />
             <div className="mt-2.5 flex justify-end gap-1.5">
               <button type="button" className="btn" onClick={() => close(false)}>
                 Leave
@@ -184,11 +131,65 @@ export function ColourControl({
           </Popover.Content>
         </Popover.Portal>
       </Popover.Root>
+      <HexField
+        name={name}
+        hex={hex}
+        shown={mixed && picking === null ? '' : shown}
+        mixed={mixed}
+        link={link}
+        onTake={take}
+      />
+    </>
+  );
+}
+
+/** A colour as hex, or the formula that gives it. */
+function HexField({
+  name,
+  hex,
+  shown,
+  mixed,
+  link,
+  onTake,
+}: {
+  name: string;
+  /** The colour itself. */
+  hex: string;
+  /** What stands here while nothing is typed. */
+  shown: string;
+  mixed: boolean;
+  link: ColourLink | null;
+  onTake(hex: string): void;
+}) {
+  const [text, setText] = useState<string | null>(null);
+  const [refused, setRefused] = useState<Linear | null>(null);
+  const input = useRef<HTMLInputElement>(null);
+  const entered = useRef(false);
+  const linked = link?.linked ?? false;
+  const formula = link !== null && text !== null && text.trimStart().startsWith('=');
+  const wrong = text !== null && !formula && colourFromHex(text) === null;
+  const take = (entry: string): void => {
+    if (link && entry.trimStart().startsWith('=')) {
+      link.onFormula(entry.trim().slice(1));
+      setText(null);
+      return;
+    }
+    if (linked) {
+      const colour = colourFromHex(entry);
+      if (colour && hexOfColour(colour) !== hex) setRefused(colour);
+      else setText(null);
+      return;
+    }
+    onTake(entry);
+    setText(null);
+  };
+  return (
+    <>
       <input
         ref={input}
         aria-label={`${name} as hex`}
         className={`input-field num col-span-2 h-[22px] ${linked && text === null ? 'linked-value' : ''}`}
-        value={text ?? (mixed && picking === null ? '' : shown)}
+        value={text ?? shown}
         placeholder={mixed ? 'mixed' : undefined}
         aria-invalid={wrong}
         title={wrong ? `${noColour(text)}.` : undefined}
@@ -232,6 +233,59 @@ export function ColourControl({
             }}
           />
         </FieldReason>
+      )}
+    </>
+  );
+}
+
+/** Field of colours, its numbers, and the colours that were taken last. */
+function Picker({
+  name,
+  shown,
+  onShow,
+}: {
+  name: string;
+  /** As hex. */
+  shown: string;
+  onShow(hex: string): void;
+}) {
+  return (
+    <>
+      <HexColorPicker color={shown} onChange={onShow} style={{ width: '100%', height: 140 }} />
+      <div className="mt-2 grid grid-cols-3 gap-1">
+        {(['Red', 'Green', 'Blue'] as const).map((label, i) => (
+          <label key={label} className="text-xs text-ink-2">
+            {label}
+            <input
+              type="number"
+              min={0}
+              max={255}
+              aria-label={`${name} ${label.toLowerCase()}`}
+              className="input-field num mt-0.5 w-full px-1"
+              value={channels(shown)[i]}
+              onChange={(event) => {
+                const rgb = channels(shown);
+                rgb[i] = Number(event.target.value) || 0;
+                onShow(hexFrom(rgb));
+              }}
+            />
+          </label>
+        ))}
+      </div>
+      {recentColours().length > 0 && (
+        <div className="mt-2 flex flex-wrap gap-1" role="group" aria-label="Recent colours">
+          {recentColours().map((entry) => (
+            <button
+              key={entry}
+              type="button"
+              title={entry}
+              aria-label={`Recent colour ${entry}`}
+              className="size-[18px] rounded border border-ink/30"
+              style={{ background: entry }}
+              onClick={() => onShow(entry)}
+            />
+          ))}
+        </div>
       )}
     </>
   );

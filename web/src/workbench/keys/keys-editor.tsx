@@ -6,15 +6,14 @@ import {
   useMemo,
   useRef,
   useState,
-  type PointerEvent,
+  type ReactNode,
 } from 'react';
-import { trackOf } from '../../../../core/document';
-import { insertKeys, removeMarker } from '../../../../core/edit';
+import { removeMarker } from '../../../../core/edit';
 import { useLatest } from '../../shared/use-latest';
 import { MenuOn } from '../../ui/menu';
 import { choose } from '../actions/choosing';
 import { focusPanel } from '../panels';
-import { useSession, useChoice, useShot, useTime, type Session } from '../session';
+import { useSession, useChoice, useShot, useTime } from '../session';
 import { StripFields } from '../clips/strip-fields';
 import { MarkerName } from '../timeline/marker-name';
 import { KeyFields } from '../shaping/key-fields';
@@ -28,13 +27,14 @@ import type { TimeWindow } from '../timeline/time-scale';
 import { useSizeOf, useTimeWheel, useTimeWindow } from '../timeline/use-time-window';
 import { ZOOM_BAR, ZoomBar } from '../timeline/zoom-bar';
 import { keyMenu, type MenuTarget } from './key-menu';
-import { beginLaneDrag, overGrip, type DragShow, type Gesture } from './lane-drag';
-import { factsOf, hitAt, markerAt, type LaneMap, type Point } from './lane-hit';
+import type { Gesture } from './lane-drag';
+import type { LaneMap } from './lane-hit';
 import { laneKey } from './lane-keyboard';
+import { chooseLane, lanePointer } from './lane-pointer';
 import { LaneNames, StickyHead } from './lane-names';
 import { NoLanes } from './no-lanes';
 import { LaneScroll } from './lane-scroll';
-import { targetAtPlayhead, targetUnder } from './lane-target';
+import { targetAtPlayhead } from './lane-target';
 import { lanesOf, lanesWanted, rowsOfLanes, type Lane, type LaneRow } from './lanes';
 import { LanesCanvas } from './lanes-canvas';
 import { LanesHead } from './lanes-head';
@@ -44,16 +44,6 @@ import { StaggerDialog } from './stagger-dialog';
 import { useLanePictures } from './use-lane-pictures';
 
 const { left: NAMES_WIDTH, right: PANEL_WIDTH } = KEYS_COLUMNS;
-
-function chooseLane(session: Session, lane: Lane): void {
-  if (lane.part && !session.choice.now.chosen.includes(lane.part)) choose(session, [lane.part]);
-  session.choice.showChannel(lane.address);
-}
-
-const pointOf = (event: { clientX: number; clientY: number; currentTarget: Element }): Point => {
-  const area = event.currentTarget.getBoundingClientRect();
-  return { x: event.clientX - area.left, y: event.clientY - area.top };
-};
 
 /** Lanes, the rows of them that the filter lets through, and the filter. */
 function useLaneRows() {
@@ -124,6 +114,13 @@ function useChosenInSight(rows: readonly LaneRow[], scroll: LaneScroll, plotHeig
   }, [channel, lastChosen]);
 }
 
+/** Asks for the menu of a place, as a right press there would. */
+function askMenuAt(canvas: HTMLCanvasElement, x: number, y: number): void {
+  const area = canvas.getBoundingClientRect();
+  const [clientX, clientY] = [area.left + x, area.top + y];
+  canvas.dispatchEvent(new MouseEvent('contextmenu', { bubbles: true, cancelable: true, clientX, clientY }));
+}
+
 /** Lanes with pegs for every channel that moves or is linked, whatever it belongs to. */
 export const KeysEditor = memo(function KeysEditor() {
   const session = useSession();
@@ -139,8 +136,6 @@ export const KeysEditor = memo(function KeysEditor() {
   const [hints] = useState(() => new PointerHints());
   const [menu, setMenu] = useState<MenuTarget | null>(null);
   const [staggering, setStaggering] = useState(false);
-  const channel = useChoice((state) => state.channel);
-  const meant = useMemo(() => (channel === null ? [] : [channel]), [channel]);
   const { lanes, rows, find, kind, fold, head } = useLaneRows();
   const plotWidth = Math.max(60, size.width - NAMES_WIDTH - PANEL_WIDTH);
   const plotHeight = Math.max(RULER, size.height - ZOOM_BAR);
@@ -152,55 +147,20 @@ export const KeysEditor = memo(function KeysEditor() {
   useChosenInSight(rows, scroll, plotHeight);
   useTimeWheel(box, NAMES_WIDTH, time, (by) => scroll.to(scroll.top + by));
 
-  const show: DragShow = {
+  const pointer = lanePointer(session, map, {
+    hints,
     gesture: setGesture,
     marker: setMarkerDrag,
-    rubber: hints.rubber,
-    tip: hints.tip,
-    lane: ({ row }) => row?.kind === 'lane' && chooseLane(session, row.lane),
-  };
-  /** Notes what a menu is meant for that is about to be asked for at a point. */
-  const aimMenu = (at: Point): void => {
-    const hit = hitAt(map(), at);
-    const marker = at.y < RULER ? markerAt(map(), at) : null;
-    if (marker) setMenu({ kind: 'marker', id: marker });
-    else if (at.y < RULER || !hit.row) setMenu({ kind: 'ruler', frame: Math.round(scale.frame(at.x)) });
-    else {
-      const target = targetUnder(shot, hit, session.choice.now.chosenKeys);
-      if (target.onKey && target.keys === hit.keys) session.choice.keys(hit.keys);
-      if (hit.row.kind === 'lane') chooseLane(session, hit.row.lane);
-      setMenu(target);
-    }
-  };
-  const onPointerDown = (event: PointerEvent<HTMLCanvasElement>): void => {
-    const at = pointOf(event);
-    if (event.button !== 0) {
-      aimMenu(at);
-      return;
-    }
-    box.current?.focus({ preventScroll: true });
-    beginLaneDrag(session, map(), hitAt(map(), at), event.nativeEvent, event.currentTarget, show);
-  };
-  const hover = (event: PointerEvent<HTMLCanvasElement>): void => {
-    if (event.buttons) return;
-    const at = pointOf(event);
-    const hit = hitAt(map(), at);
-    const cursor = overGrip(map(), at) ? 'ew-resize' : hit.keys.length > 0 ? 'grab' : 'default';
-    event.currentTarget.style.cursor = cursor;
-    const text = factsOf(shot, hit);
-    hints.tip(text === null ? null : { x: at.x, y: at.y - 24, text });
-  };
+    menu: setMenu,
+    focus: () => box.current?.focus({ preventScroll: true }),
+  });
   const openMenu = (row: LaneRow & { kind: 'lane' }): void => {
     const { frame } = session.time.now;
     setMenu(targetAtPlayhead(shot, row.lane, frame, session.choice.now.chosenKeys));
-    const area = canvas.current!.getBoundingClientRect();
-    canvas.current!.dispatchEvent(
-      new MouseEvent('contextmenu', {
-        bubbles: true,
-        cancelable: true,
-        clientX: area.left + Math.max(0, Math.min(plotWidth, scale.x(frame))),
-        clientY: area.top + RULER + rows.indexOf(row) * LANE - scroll.top + LANE / 2,
-      }),
+    askMenuAt(
+      canvas.current!,
+      Math.max(0, Math.min(plotWidth, scale.x(frame))),
+      RULER + rows.indexOf(row) * LANE - scroll.top + LANE / 2,
     );
   };
   const nameActions = useLatest({
@@ -226,14 +186,9 @@ export const KeysEditor = memo(function KeysEditor() {
         event.stopPropagation();
       }}
     >
-      <div
-        className="absolute bottom-0 left-0 top-0 overflow-hidden border-r border-line"
-        style={{ width: NAMES_WIDTH }}
-      >
-        {head}
+      <NamesColumn head={head}>
         <LaneNames rows={rows} room={plotHeight} scroll={scroll} actions={nameActions} />
-        <div className="absolute inset-x-0 bottom-0 bg-panel" style={{ height: ZOOM_BAR }} />
-      </div>
+      </NamesColumn>
       <MenuOn
         entries={() =>
           keyMenu(session, menu ?? { kind: 'ruler', frame: Math.round(session.time.now.frame) }, {
@@ -254,14 +209,7 @@ export const KeysEditor = memo(function KeysEditor() {
           scroll={scroll}
           ruler={ruler}
           left={NAMES_WIDTH}
-          onPointerDown={onPointerDown}
-          onPointerMove={hover}
-          onPointerLeave={() => hints.tip(null)}
-          onDoubleClick={(event) => {
-            const { row, keys, frame } = hitAt(map(), pointOf(event));
-            if (row?.kind !== 'lane' || keys.length > 0 || !trackOf(shot, row.lane.address)) return;
-            session.edit((now) => insertKeys(now, [row.lane.address], Math.round(frame)));
-          }}
+          {...pointer}
         />
       </MenuOn>
       <div
@@ -297,17 +245,40 @@ export const KeysEditor = memo(function KeysEditor() {
           onClose={() => setMarking(null)}
         />
       )}
-      <aside
-        aria-label="Chosen keys"
-        data-scrolls
-        className="absolute z-10 bottom-0 right-0 top-0 flex flex-col gap-2.5 overflow-y-auto border-l border-line bg-panel p-2.5"
-        style={{ width: PANEL_WIDTH }}
-      >
-        <StripFields />
-        <KeyFields />
-        <MannerPalette addresses={meant} />
-      </aside>
+      <ChosenKeys />
       {staggering && <StaggerDialog onClose={() => setStaggering(false)} />}
     </div>
   );
 });
+
+/** What stands left of the lanes. */
+function NamesColumn({ head, children }: { head: ReactNode; children: ReactNode }) {
+  return (
+    <div
+      className="absolute bottom-0 left-0 top-0 overflow-hidden border-r border-line"
+      style={{ width: NAMES_WIDTH }}
+    >
+      {head}
+      {children}
+      <div className="absolute inset-x-0 bottom-0 bg-panel" style={{ height: ZOOM_BAR }} />
+    </div>
+  );
+}
+
+/** What is chosen, in numbers, beside the lanes. */
+function ChosenKeys() {
+  const channel = useChoice((state) => state.channel);
+  const meant = useMemo(() => (channel === null ? [] : [channel]), [channel]);
+  return (
+    <aside
+      aria-label="Chosen keys"
+      data-scrolls
+      className="absolute z-10 bottom-0 right-0 top-0 flex flex-col gap-2.5 overflow-y-auto border-l border-line bg-panel p-2.5"
+      style={{ width: PANEL_WIDTH }}
+    >
+      <StripFields />
+      <KeyFields />
+      <MannerPalette addresses={meant} />
+    </aside>
+  );
+}

@@ -1,7 +1,6 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { Plus } from 'lucide-react';
-import { useEffect, useMemo, useRef, useState, type DragEvent, type KeyboardEvent } from 'react';
-import { treeOrder } from '../../../../core/document';
+import { useEffect, useRef, useState, type DragEvent, type KeyboardEvent } from 'react';
 import { renamePart, standingOf } from '../../../../core/edit';
 import { hexOfColour } from '../../../../core/math';
 import { SearchField } from '../../ui/search-field';
@@ -11,7 +10,8 @@ import { choose } from '../actions/choosing';
 import { useSession, useCalmly, useChoice, useKeying, useSheets, useShot } from '../session';
 import { PartRow } from './part-row';
 import { Trays } from './trays';
-import { chooseRow, dropParts, startClosed, treeKey, type DropPlace, type HeldKeys } from './tree-moves';
+import { useTreeRows } from './use-tree-rows';
+import { chooseRow, dropParts, treeKey, type DropPlace, type HeldKeys } from './tree-moves';
 
 const ROW_HEIGHT = 24;
 
@@ -24,25 +24,11 @@ export function PartsPanel() {
   const frame = useCalmly();
   const loose = useKeying((state) => state.loose);
   const [find, setFind] = useState('');
-  const [closed, setClosed] = useState<ReadonlySet<string>>(() => new Set(startClosed(session.shot)));
   const [dropAt, setDropAt] = useState<{ id: string; place: DropPlace } | null>(null);
   const scroller = useRef<HTMLDivElement>(null);
 
-  const tree = useMemo(() => treeOrder(shot), [shot]);
-  const children = useMemo(() => new Set(Object.values(shot.parts).map((part) => part.parent)), [shot]);
+  const { tree, rows, children, wanted, closed, toggle, unfold } = useTreeRows(shot, find);
   const standing = standingOf(shot);
-  const wanted = find.trim().toLowerCase();
-  const rows = useMemo(
-    () =>
-      tree.filter(({ id }) => {
-        const part = shot.parts[id]!;
-        if (wanted) return part.name.toLowerCase().includes(wanted);
-        for (let above = part.parent; above !== null; above = shot.parts[above]?.parent ?? null)
-          if (closed.has(above)) return false;
-        return true;
-      }),
-    [tree, shot, wanted, closed],
-  );
   const virtual = useVirtualizer({
     count: rows.length,
     getScrollElement: () => scroller.current,
@@ -54,24 +40,12 @@ export function PartsPanel() {
   const last = chosen.at(-1);
   useEffect(() => {
     if (last === undefined) return;
-    const above: string[] = [];
-    for (let at = shot.parts[last]?.parent ?? null; at !== null; at = shot.parts[at]?.parent ?? null)
-      above.push(at);
-    if (above.some((id) => closed.has(id)))
-      setClosed((now) => new Set([...now].filter((id) => !above.includes(id))));
+    unfold(last);
     const index = rows.findIndex((row) => row.id === last);
     if (index >= 0) virtual.scrollToIndex(index, { align: 'auto' });
     // Folding and scrolling by hand are left alone: only a new choice, search or name moves the tree.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [last, wanted, renaming]);
-
-  const toggle = (id: string, open?: boolean): void =>
-    setClosed((now) => {
-      const next = new Set(now);
-      if (open ?? next.has(id)) next.delete(id);
-      else next.add(id);
-      return next;
-    });
 
   const move = (event: KeyboardEvent): void => {
     if (treeKey(session, event, { rows: rows.map((row) => row.id), children, closed, toggle }))
@@ -109,18 +83,7 @@ export function PartsPanel() {
 
   return (
     <section className="panel flex flex-col" aria-label="Parts">
-      <h2 className="flex h-8 flex-none items-center border-b border-line-soft px-2.5 font-bold">
-        Parts
-        <span className="ml-1.5 font-medium text-ink-3">{Object.keys(shot.parts).length}</span>
-        <button
-          type="button"
-          className="ml-auto flex items-center gap-0.5 rounded px-1 font-bold text-teal hover:bg-teal-wash"
-          title="Add something, or bring files in (N)"
-          onClick={() => session.sheets.show('add')}
-        >
-          <Plus size={13} aria-hidden="true" /> Add
-        </button>
-      </h2>
+      <PanelHead />
       <SearchField
         label="Find a part"
         placeholder="Find a part..."
@@ -187,5 +150,24 @@ export function PartsPanel() {
         </div>
       </div>
     </section>
+  );
+}
+
+function PanelHead() {
+  const session = useSession();
+  const count = useShot((state) => Object.keys(state.shot.parts).length);
+  return (
+    <h2 className="flex h-8 flex-none items-center border-b border-line-soft px-2.5 font-bold">
+      Parts
+      <span className="ml-1.5 font-medium text-ink-3">{count}</span>
+      <button
+        type="button"
+        className="ml-auto flex items-center gap-0.5 rounded px-1 font-bold text-teal hover:bg-teal-wash"
+        title="Add something, or bring files in (N)"
+        onClick={() => session.sheets.show('add')}
+      >
+        <Plus size={13} aria-hidden="true" /> Add
+      </button>
+    </h2>
   );
 }

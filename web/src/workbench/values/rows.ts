@@ -46,6 +46,11 @@ export function rowsOf(shot: Shot, ids: readonly string[]): Row[] {
   return rows;
 }
 
+/** The channels of a row: those of all chosen parts. */
+export function addressesOf(row: Row): readonly string[] {
+  return row.cells.flatMap((cell) => cell.addresses);
+}
+
 /** Whether a row is meant by what is typed into the search: words of its name, group or axis. */
 export function rowMatches(row: Row, wanted: string): boolean {
   const text = `${row.group} ${row.label} ${row.cells.map((cell) => cell.spec.path).join(' ')}`.toLowerCase();

@@ -1,45 +1,27 @@
-import { ChevronDown, ChevronRight, MoreHorizontal } from 'lucide-react';
+import { MoreHorizontal } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
-import {
-  linkOf,
-  ownerOf,
-  splitAddress,
-  trackOf,
-  usersOf,
-  type ChannelGroup,
-  type Shot,
-} from '../../../../core/document';
-import { makeOwn } from '../../../../core/edit';
+import { linkOf, ownerOf, splitAddress, trackOf, type Shot } from '../../../../core/document';
 import { SearchField } from '../../ui/search-field';
 import { MenuButton } from '../../ui/menu';
 import { copyValues, pasteValues } from '../copy-paste';
 import { kindWords } from '../kind-words';
 import { useSession, useChoice, useCopied, useSheets, useShot, useViewSettings } from '../session';
-import { LookForm } from '../looks/look-form';
-import { BackdropForm } from './backdrop-form';
-import { CalloutForm } from './callout-form';
-import { canFold, isFolded, toggleFold } from './folds';
-import { rowMatches, rowsOf, type Row } from './rows';
+import { canFold } from './folds';
+import { addressesOf, rowMatches, rowsOf, type Row } from './rows';
 import { InsetForm } from './inset-form';
-import { LightForm } from './light-form';
 import { PinsForm } from '../pins/pins-form';
 import { PartOptions } from './part-options';
 import { SamplesHint } from './samples-hint';
 import { BuiltBy } from './built-by';
-import { ShapeForm } from './shape-form';
-import { ValueRow } from './value-row';
+import { ValuesGroup } from './values-group';
 
-type Filter = 'all' | 'moving' | 'linked' | 'changed';
-
-function addressesOf(row: Row): readonly string[] {
-  return row.cells.flatMap((cell) => cell.addresses);
-}
-
-/** Rows of numbers stay as they are when another part is chosen; what holds more is made anew. */
-function rowKey(row: Row): string {
-  const { kind } = row.cells[0]!.spec;
-  return kind === 'number' ? row.cells.map((cell) => cell.spec.path).join() : addressesOf(row).join();
-}
+const FILTERS = [
+  ['all', 'All'],
+  ['moving', 'Moving'],
+  ['linked', 'Linked'],
+  ['changed', 'Changed'],
+] as const;
+type Filter = (typeof FILTERS)[number][0];
 
 function isChanged(shot: Shot, address: string): boolean {
   const { owner, path } = splitAddress(address);
@@ -55,7 +37,6 @@ export function ValuesPanel() {
   const clipboard = useCopied();
   const [filter, setFilter] = useState<Filter>('all');
   const [find, setFind] = useState('');
-  const [, setFolds] = useState(0);
   useShot((state) => state.tick);
   useChoice((state) => state.channel);
   useViewSettings((state) => state.pivotStays);
@@ -90,14 +71,7 @@ export function ValuesPanel() {
   const groups = [...new Set(rows.map((row) => row.group))];
   const shape = part.shape ? shot.shapes[part.shape] : null;
   const single = ids.length === 1;
-  const sharers = (group: ChannelGroup): readonly string[] => {
-    const shared = group === 'Shape' ? part.shape : group === 'Look' ? part.look : null;
-    return single && shared ? usersOf(shot, shared) : [];
-  };
   const plain = filter === 'all' && !find.trim();
-  const used = (group: ChannelGroup): boolean =>
-    all.some((row) => row.group === group && has(row, (at) => isChanged(shot, at)));
-  const folded = (group: ChannelGroup): boolean => plain && isFolded(group, used(group));
   const name = single ? part.name : `${ids.length} parts`;
   return (
     <section className="panel flex flex-col" aria-label="Values">
@@ -123,34 +97,14 @@ export function ValuesPanel() {
           <MoreHorizontal size={15} aria-hidden="true" />
         </MenuButton>
       </h2>
-      <div
-        className="flex flex-none flex-wrap items-center gap-1 px-2.5 pt-1.5"
-        role="group"
-        aria-label="Filter"
-      >
-        {(
-          [
-            ['all', 'All'],
-            ['moving', 'Moving'],
-            ['linked', 'Linked'],
-            ['changed', 'Changed'],
-          ] as const
-        ).map(([key, words]) => (
-          <button
-            key={key}
-            type="button"
-            aria-pressed={filter === key && !find}
-            onClick={() => {
-              setFilter(key);
-              setFind('');
-            }}
-            className={`h-5 rounded-full border px-2 text-xs font-semibold ${filter === key && !find ? 'border-ink bg-ink text-panel' : 'border-line bg-raised'}`}
-          >
-            {words}
-            {key !== 'all' && lists[key].length > 0 && ` ${lists[key].length}`}
-          </button>
-        ))}
-      </div>
+      <FilterButtons
+        chosen={find ? null : filter}
+        counts={lists}
+        onChoose={(key) => {
+          setFilter(key);
+          setFind('');
+        }}
+      />
       <SearchField
         label="Find a value"
         placeholder="Find a value..."
@@ -174,68 +128,53 @@ export function ValuesPanel() {
           </p>
         )}
         {groups.map((group, i) => (
-          <div key={group} className={i > 0 ? 'mt-1 border-t border-line-soft' : ''}>
-            <h3 className="flex h-6 items-center gap-1.5 px-2.5 text-xs font-bold">
-              {plain && canFold(group) ? (
-                <button
-                  type="button"
-                  className="-ml-1 flex items-center gap-0.5 rounded hover:text-teal"
-                  aria-expanded={!folded(group)}
-                  onClick={() => {
-                    toggleFold(group, used(group));
-                    setFolds((count) => count + 1);
-                  }}
-                >
-                  {folded(group) ? (
-                    <ChevronRight size={13} aria-hidden="true" />
-                  ) : (
-                    <ChevronDown size={13} aria-hidden="true" />
-                  )}
-                  {group}
-                </button>
-              ) : (
-                group
-              )}
-              <span className="ml-auto truncate font-medium text-ink-3">
-                {group === 'Place' && single && part.parent && `in ${shot.parts[part.parent]?.name ?? ''}`}
-                {sharers(group).length > 1 && (
-                  <span
-                    title={sharers(group)
-                      .map((user) => shot.parts[user]!.name)
-                      .join(', ')}
-                  >
-                    shared by {sharers(group).length}
-                  </span>
-                )}
-              </span>
-              {sharers(group).length > 1 && (
-                <button
-                  type="button"
-                  className="font-semibold text-teal hover:underline"
-                  onClick={() =>
-                    session.edit((current) => makeOwn(current, id, group === 'Shape' ? 'shape' : 'look'))
-                  }
-                >
-                  Make its own
-                </button>
-              )}
-            </h3>
-            {single && group === 'Shape' && <ShapeForm id={id} />}
-            {single && group === 'Look' && <LookForm id={id} />}
-            {single && group === 'Light' && <LightForm id={id} />}
-            {single && group === 'Backdrop' && <BackdropForm id={id} />}
-            {single && group === 'Callout' && <CalloutForm id={id} />}
-            {rows
-              .filter((row) => row.group === group && !folded(group))
-              .map((row) => (
-                <ValueRow key={rowKey(row)} row={row} partName={single ? part.name : 'Chosen parts'} />
-              ))}
-          </div>
+          <ValuesGroup
+            key={group}
+            group={group}
+            first={i === 0}
+            ids={ids}
+            rows={rows.filter((row) => row.group === group)}
+            foldable={plain && canFold(group)}
+            used={all.some((row) => row.group === group && has(row, (at) => isChanged(shot, at)))}
+          />
         ))}
         {single && !find && filter === 'all' && <InsetForm id={id} />}
         {single && !find && filter === 'all' && <PinsForm key={id} id={id} />}
         {single && !find && filter === 'all' && <PartOptions id={id} />}
       </div>
     </section>
+  );
+}
+
+/** Which rows are listed, each with how many it lists. */
+function FilterButtons({
+  chosen,
+  counts,
+  onChoose,
+}: {
+  /** `null` while a value is looked for. */
+  chosen: Filter | null;
+  counts: Record<Filter, readonly Row[]>;
+  onChoose(filter: Filter): void;
+}) {
+  return (
+    <div
+      className="flex flex-none flex-wrap items-center gap-1 px-2.5 pt-1.5"
+      role="group"
+      aria-label="Filter"
+    >
+      {FILTERS.map(([key, words]) => (
+        <button
+          key={key}
+          type="button"
+          aria-pressed={chosen === key}
+          onClick={() => onChoose(key)}
+          className={`h-5 rounded-full border px-2 text-xs font-semibold ${chosen === key ? 'border-ink bg-ink text-panel' : 'border-line bg-raised'}`}
+        >
+          {words}
+          {key !== 'all' && counts[key].length > 0 && ` ${counts[key].length}`}
+        </button>
+      ))}
+    </div>
   );
 }

@@ -64,3 +64,9 @@ export function finderArea(size: Size, aspect: number, of: FinderOf): Area {
 export function cornerAt(size: Size, x: number, y: number): FinderPlace {
   return `${y < size.height / 2 ? 'top' : 'bottom'}-${x < size.width / 2 ? 'left' : 'right'}`;
 }
+
+/** What the viewfinder takes of the view, whose picture lies at `finder`: nothing lies over it, nor beside it. */
+export function takenByFinder(size: Size, finder: Area, of: FinderOf): Area {
+  if (of.finderAt !== 'beside') return finder;
+  return { left: size.width * shareLeft(of), top: 0, width: size.width, height: size.height };
+}
