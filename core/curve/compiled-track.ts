@@ -106,17 +106,20 @@ export function compileTrack(track: Track, component = 0): CompiledTrack {
   return compileKeys(keyList(track), track, component);
 }
 
-const compiled = new WeakMap<Track, CompiledTrack[]>();
+const compiled = new WeakMap<Track, readonly CompiledTrack[]>();
 
 /** All components of a track, remembered for as long as the track itself is kept; tracks never change in place. */
 export function compiledComponents(track: Track, count: 1 | 3): readonly CompiledTrack[] {
   let found = compiled.get(track);
-  if (!found) {
-    const keys = keyList(track);
-    found = Array.from({ length: count }, (_, i) => compileKeys(keys, track, i));
-    compiled.set(track, found);
-  }
+  if (!found) compiled.set(track, (found = compileComponents(track, count)));
   return found;
+}
+
+/** As `compiledComponents`, but not remembered: remembering thousands takes longer than working them out. */
+export function compileComponents(track: Track, count: 1 | 3): CompiledTrack[] {
+  const keys = keyList(track);
+  if (count === 1) return [compileKeys(keys, track, 0)];
+  return [compileKeys(keys, track, 0), compileKeys(keys, track, 1), compileKeys(keys, track, 2)];
 }
 
 function compileKeys(list: readonly Key[], track: Track, component: number): CompiledTrack {

@@ -201,16 +201,18 @@ class PlanBuilder {
   }
 
   /**
-   * Takes over all links but those of owners that have changed, where no edit has added or removed one, or renamed
-   * anything that they could name; says whether it could.
+   * Takes over all links but those of owners that have changed and those that name what has gone, where no edit has added
+   * or removed one, or renamed anything that was there; says whether it could.
    */
   private keepLinks(): boolean {
     const { before, since, shot } = this;
-    if (!before || !since?.sameNames) return false;
+    if (!before || !since?.sameMeanings) return false;
+    const pathsOf = (owner: Owner | null): string => (owner ? Object.keys(owner.links).join() : '');
+    if (since.gone.some((id) => pathsOf(ownerOf(before.shot, id)) !== '')) return false;
     const touched = new Set<string>();
     for (const id of since.changed) {
-      const [was, now] = [ownerOf(before.shot, id), ownerOf(shot, id)!];
-      if (Object.keys(was?.links ?? {}).join() !== Object.keys(now.links).join()) return false;
+      const now = ownerOf(shot, id)!;
+      if (pathsOf(ownerOf(before.shot, id)) !== pathsOf(now)) return false;
       for (const path in now.links) touched.add(`${id}/${path}`);
     }
     for (const id of since.changed) this.values(id, ownerOf(shot, id)!);
@@ -219,9 +221,11 @@ class PlanBuilder {
     for (let i = 0; i < this.links.length; i++) {
       const { address, expression } = this.links[i]!;
       // Loops are found anew each time: what was on one may be on none now.
-      if (expression && !touched.has(address)) continue;
+      const stands = expression !== null && !touched.has(address);
+      if (stands && this.gone.size === 0) continue;
       const { owner: id, path } = splitAddress(address);
       const owner = ownerOf(shot, id)!;
+      if (stands && !this.namesGone(owner.links[path]!)) continue;
       const link = this.link(address, this.slots.at(id, path)!.spec, owner.links[path]!, owner);
       this.links[i] = link;
       this.linkOf.set(address, link);

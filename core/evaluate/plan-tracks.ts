@@ -1,4 +1,4 @@
-import { compiledComponents } from '../curve';
+import { compileComponents } from '../curve';
 import { channelsOf, ownerOf, splitAddress, type Owner, type Shot, OWNER_TABLES } from '../document';
 import { fitOf } from './constrain';
 import { curveTargets } from './curves-pass';
@@ -16,18 +16,27 @@ export function ownerTables(
   return OWNER_TABLES.map((name) => [shot[name], before?.shot[name]] as const);
 }
 
+/** A list of numbers after others. */
+function joined(first: Int32Array, more: readonly number[]): Int32Array {
+  const whole = new Int32Array(first.length + more.length);
+  whole.set(first);
+  whole.set(more, first.length);
+  return whole;
+}
+
 /** The keyed components of a plan; those of owners that stand as they stood are taken over from the plan before. */
 export class PlannedTracks {
+  /** In the order of `keyed`. */
   keyedOf = new Map<string, readonly [from: number, to: number]>();
   /** Colours whose keys blend in OKLab. */
   oklab: { address: string; slot: number }[] = [];
   private keyed: KeyedComponent[] = [];
-  private origins: number[] = [];
+  /** Of those taken over, which come first, and of those added. */
+  private keptOrigins: Int32Array = new Int32Array(0);
+  private readonly origins: number[] = [];
   private length: number;
   private readonly added: { at: number; track: Float64Array }[] = [];
   private readonly kept: boolean;
-  /** Such colours of the plan before, by owner. */
-  private readonly oklabBefore = new Map<string, Plan['memory']['oklab'][number][]>();
 
   /** @param baseSlot slot of a channel's value without its link */
   constructor(
@@ -40,12 +49,9 @@ export class PlannedTracks {
     this.length = before?.tracks.length ?? 0;
     this.kept = before !== null && since !== null && this.keep(before, since);
     if (this.kept) return;
-    for (const entry of before?.memory.oklab ?? []) {
-      const { owner } = splitAddress(entry.address);
-      this.oklabBefore.set(owner, [...(this.oklabBefore.get(owner) ?? []), entry]);
-    }
-    for (const [table, was] of ownerTables(shot, before))
-      for (const id in table) this.add(id, table[id]!, was?.[id]);
+    if (before && since) this.patch(before, since);
+    else
+      for (const name of OWNER_TABLES) for (const id in shot[name]) this.add(id, shot[name][id]!, undefined);
   }
 
   finish(): Pick<Plan, 'keyed' | 'tracks' | 'sharesTracks' | 'origins' | 'curves' | 'oklab'> {
@@ -53,7 +59,7 @@ export class PlannedTracks {
       keyed: this.keyed,
       tracks: this.pool(),
       sharesTracks: this.before !== null && this.added.length === 0,
-      origins: this.kept ? this.before!.origins.slice() : Int32Array.from(this.origins),
+      origins: joined(this.keptOrigins, this.origins),
       curves: this.kept ? this.before!.curves : curveTargets(this.keyed),
       oklab: Int32Array.from(this.oklab, ({ slot }) => slot),
     };
@@ -82,25 +88,45 @@ export class PlannedTracks {
       for (const path in now.tracks) if (path in was.links !== path in now.links) return false;
     }
     this.keyed = before.keyed.slice();
+    this.keptOrigins = before.origins;
     this.keyedOf = new Map(before.memory.keyedOf);
     this.oklab = [...before.memory.oklab];
     return true;
+  }
+
+  /** Takes over the keys of all owners but those that have gone or changed, which are planned anew behind them. */
+  private patch(before: Plan, since: SincePlan): void {
+    const { keyedOf, oklab } = before.memory;
+    const leaving = new Set([...since.gone, ...since.changed].filter((id) => keyedOf.has(id)));
+    if (leaving.size === 0) {
+      this.keyed = before.keyed.slice();
+      this.keptOrigins = before.origins;
+      this.keyedOf = new Map(keyedOf);
+    } else {
+      const origins: Int32Array[] = [];
+      for (const [id, [from, to]] of keyedOf) {
+        if (leaving.has(id)) continue;
+        const at = this.keyed.length;
+        for (let i = from; i < to; i++) this.keyed.push(before.keyed[i]!);
+        origins.push(before.origins.subarray(from, to));
+        this.keyedOf.set(id, [at, this.keyed.length]);
+      }
+      this.keptOrigins = new Int32Array(this.keyed.length);
+      let at = 0;
+      for (const part of origins) {
+        this.keptOrigins.set(part, at);
+        at += part.length;
+      }
+    }
+    this.oklab = oklab.filter(({ address }) => !leaving.has(splitAddress(address).owner));
+    for (const id of since.changed)
+      this.add(id, ownerOf(this.shot, id)!, ownerOf(before.shot, id) ?? undefined);
   }
 
   private add(id: string, owner: Owner, was: Owner | undefined): void {
     const { before } = this;
     const from = this.keyed.length;
     const known = before?.memory.keyedOf.get(id);
-    if (before && owner === was) {
-      if (!known) return;
-      for (let i = known[0]; i < known[1]; i++) {
-        this.keyed.push(before.keyed[i]!);
-        this.origins.push(before.origins[i]!);
-      }
-      this.oklab.push(...(this.oklabBefore.get(id) ?? []));
-      this.keyedOf.set(id, [from, this.keyed.length]);
-      return;
-    }
     for (const path in owner.tracks) {
       const track = owner.tracks[path]!;
       const place = this.slots.at(id, path);
@@ -110,34 +136,38 @@ export class PlannedTracks {
       const slot = owner.links[path] ? this.baseSlot(address) : place.slot;
       const oklab = spec.kind === 'colour' && track.blend === 'oklab';
       if (oklab) this.oklab.push({ address, slot });
-      compiledComponents(track, spec.kind === 'colour' ? 3 : 1).forEach((compiled, component) => {
-        let room = compiled.length;
-        let origin = -1;
-        if (known && was?.tracks[path] === track)
-          for (let i = known[0]; i < known[1]; i++) {
-            const old = before!.keyed[i]!;
-            if (old.track !== compiled || old.address !== address || old.component !== component) continue;
-            origin = before!.origins[i]!;
-            room = old.room;
-          }
+      const width = spec.kind === 'colour' ? 3 : 1;
+      const found = known && was?.tracks[path] === track ? this.keptOf(known, address) : [];
+      const old = found.length === width ? found : [];
+      const components =
+        old.length > 0 ? old.map((i) => before!.keyed[i]!.track) : compileComponents(track, width);
+      components.forEach((compiled, component) => {
+        const kept = old[component];
         this.keyed.push({
           address,
           component,
           slot: slot + component,
           track: compiled,
-          room,
+          room: kept === undefined ? compiled.length : before!.keyed[kept]!.room,
           fit: fitOf(spec),
           // OKLab coordinates are fitted after they have become a colour again.
           min: oklab ? -Infinity : spec.min,
           max: oklab ? Infinity : spec.max,
         });
-        this.origins.push(origin < 0 ? this.length : origin);
-        if (origin >= 0) return;
+        this.origins.push(kept === undefined ? this.length : before!.origins[kept]!);
+        if (kept !== undefined) return;
         this.added.push({ at: this.length, track: compiled });
         this.length += compiled.length;
       });
     }
     if (this.keyed.length > from) this.keyedOf.set(id, [from, this.keyed.length]);
+  }
+
+  /** Numbers of the components of a channel in the plan before. */
+  private keptOf([from, to]: readonly [from: number, to: number], address: string): number[] {
+    const found: number[] = [];
+    for (let i = from; i < to; i++) if (this.before!.keyed[i]!.address === address) found.push(i);
+    return found;
   }
 
   /** All tracks side by side: those of the plan before, where nothing was added. */

@@ -109,8 +109,8 @@ export function planTree(
   const repeats: PlannedRepeat[] = [];
   nodes.forEach((id, i) => {
     const part = shot.parts[id]!;
-    nodeBase[i] = slots.at(id, PLACE_CHANNELS[0]!.path)!.slot;
-    nodeVisible[i] = slots.at(id, 'visible')!.slot;
+    nodeBase[i] = slots.slotOf(id, PLACE_CHANNELS[0]!.path);
+    nodeVisible[i] = slots.slotOf(id, 'visible');
     const parent = part.parent === null ? -1 : (nodeOf.get(part.parent) ?? -1);
     const repeatAbove = parent < 0 ? -1 : nodeRepeat[parent]!;
     nodeParent[i] = parent;
@@ -159,7 +159,7 @@ function planRepeat({ shot, slots, order }: TreeInput, id: string, node: number)
   const part = shot.parts[id]!;
   const step = part.repeat?.step ?? null;
   const hub = step !== null && shot.parts[step]?.parent === id ? step : null;
-  const slot = (path: string): number => slots.at(id, path)!.slot;
+  const slot = (path: string): number => slots.slotOf(id, path);
   const copies = new Set(COPY_CHANNELS.map((spec) => `${id}/${spec.path}`));
   const links = order.flatMap((link, i) => (copies.has(link.address) ? [i] : []));
   const around = repeatAround(shot, id);
@@ -167,13 +167,13 @@ function planRepeat({ shot, slots, order }: TreeInput, id: string, node: number)
   return {
     node,
     pattern: part.repeat?.pattern ?? 'row',
-    stepBase: hub === null ? -1 : slots.at(hub, PLACE_CHANNELS[0]!.path)!.slot,
+    stepBase: hub === null ? -1 : slots.slotOf(hub, PLACE_CHANNELS[0]!.path),
     stepOrder: hub === null ? 0 : ROTATION_ORDERS.indexOf(shot.parts[hub]!.rotationOrder),
     copiesSlot: slot('copies'),
     gapSlot: slot('gap'),
     spanSlot: slot('span'),
     copyBase: slot(COPY_CHANNELS[0]!.path),
     links,
-    outerSlot: around !== null && tells ? slots.at(around, 'copies')!.slot : -1,
+    outerSlot: around !== null && tells ? slots.slotOf(around, 'copies') : -1,
   };
 }

@@ -114,6 +114,12 @@ export class SlotTable {
     return place ? entry!.base + place.offset : undefined;
   }
 
+  /** Slot of a channel that its owner has, the first of three for a colour. */
+  slotOf(owner: string, path: string): number {
+    const { base, layout } = this.owners.get(owner)!;
+    return base + layout.places.get(path)!.offset;
+  }
+
   has(address: string): boolean {
     return this.get(address) !== undefined;
   }
