@@ -2,7 +2,8 @@ import { z } from 'zod';
 import { PROBLEMS_TOLD, type DocumentProblem } from './check-structure';
 import { describeIssue, foundAt } from './describe-issue';
 import { surelySoundTracks } from './quick-track';
-import { shotSchema, trackSchema } from './schema';
+import { trackSchema } from './key-schema';
+import { shotSchema } from './schema';
 
 /** A place of a document, from its top. */
 export type Place = readonly string[];

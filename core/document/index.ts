@@ -1,6 +1,16 @@
 export * from './channel-table';
 export * from './drawing-schema';
 export * from './picture-schema';
+export {
+  BLENDS,
+  EXTENDS,
+  FRAME_LIMIT,
+  HANDLE_KINDS,
+  keySchema,
+  MANNERS,
+  RISE_LIMIT,
+  trackSchema,
+} from './key-schema';
 export * from './schema';
 export * from './query';
 export * from './mirror';

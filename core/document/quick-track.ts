@@ -1,4 +1,4 @@
-import { BLENDS, EXTENDS, FRAME_LIMIT, HANDLE_KINDS, MANNERS, RISE_LIMIT } from './schema';
+import { BLENDS, EXTENDS, FRAME_LIMIT, HANDLE_KINDS, MANNERS, RISE_LIMIT } from './key-schema';
 
 const ID = /^(prt|shp|lok|dia|key|snd|clp|plc|rcp)_[A-Za-z0-9_-]{1,40}$/;
 const manners: ReadonlySet<unknown> = new Set(MANNERS);

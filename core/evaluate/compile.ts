@@ -30,7 +30,8 @@ import {
 } from './plan';
 import { ownerTables, PlannedTracks } from './plan-tracks';
 import { planFollows, planTree, type TreeInput } from './plan-tree';
-import { CallTable, joinSegments, ProgramBuilder, type Segment, type SlotMap } from './program';
+import { CallTable, joinSegments, type Segment } from './program';
+import { ProgramBuilder, type SlotMap } from './program-builder';
 import { showingsOf } from './showing';
 import { SlotTable } from './slot-table';
 import { changesSince, type SincePlan } from './since-plan';

@@ -7,7 +7,7 @@ import { MATRIX_SIZE, placeNodes, type Instant } from './node-place';
 import { holdOwn, Numbers, showLayer } from './numbers';
 import type { Plan } from './plan';
 import { Probing } from './probing';
-import { run } from './program';
+import { run } from './run-program';
 import { Update } from './update';
 
 export { type Instances } from './copy-places';

@@ -15,7 +15,7 @@ import {
   turnAboutPivot,
 } from '../transform';
 import { CLOCK_INDEX, CLOCK_OUTER, type Plan, type PlannedRepeat } from './plan';
-import { run, type Machine } from './program';
+import { run, type Machine } from './run-program';
 
 /** Numbers per world matrix. */
 export const MATRIX_SIZE = 12;

@@ -5,7 +5,7 @@ import { constrain } from './constrain';
 import { placeNode } from './node-place';
 import { holdOwn, Numbers, showLayer, type Asked } from './numbers';
 import type { Plan, Probe } from './plan';
-import { run } from './program';
+import { run } from './run-program';
 import { Running } from './running';
 
 /** Step in frames over which a speed is measured to either side; a power of two, so that it divides exactly. */

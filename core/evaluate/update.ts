@@ -7,7 +7,7 @@ import { MATRIX_SIZE, placeNode } from './node-place';
 import { holdOwn, showLayer, type Numbers } from './numbers';
 import type { KeyedComponent, Plan } from './plan';
 import type { Probing } from './probing';
-import { run } from './program';
+import { run } from './run-program';
 import { readersOfPlan, type Readers } from './readers';
 
 /** Takes over edits of stored values and keys in place: only what depends on them is worked out anew. */

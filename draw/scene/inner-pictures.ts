@@ -3,7 +3,8 @@ import type { Inset } from '../../core/document';
 import { Evaluator, MATRIX_SIZE, type Instances, type Plan } from '../../core/evaluate';
 import { innerFrame } from '../../core/inset';
 import { setMatrix } from './matrix';
-import type { Audience, Picture } from './picture';
+import type { Audience } from './drawn';
+import type { Picture } from './picture';
 
 /** Copies of a shot below a repeat that are drawn at most: each is a whole picture. */
 const COPIES_DRAWN = 64;

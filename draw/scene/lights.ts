@@ -4,9 +4,11 @@ import {
   PointLight,
   RectAreaLight,
   ShaderChunk,
+  Sphere,
   SpotLight,
   Vector3,
   type Light,
+  type Mesh,
   type Object3D,
   type Scene,
 } from 'three';
@@ -82,7 +84,7 @@ function withinGlobe(light: Light, id: string, node: number, evaluator: Evaluato
 }
 
 /** A sun shines along its own -z from far away, wherever it stands. */
-export function aimSun(light: DirectionalLight, centre: Vector3, radius: number): void {
+function aimSun(light: DirectionalLight, centre: Vector3, radius: number): void {
   const direction = new Vector3(0, 0, -1).transformDirection(light.matrixWorld);
   light.matrixWorld.setPosition(centre.clone().addScaledVector(direction, -2 * radius));
   light.target.matrixWorld.setPosition(centre);
@@ -92,6 +94,22 @@ export function aimSun(light: DirectionalLight, centre: Vector3, radius: number)
   shadow.near = 0.1;
   shadow.far = 4 * radius;
   shadow.updateProjectionMatrix();
+}
+
+const BALL = new Sphere();
+
+/** Has the shadows of suns reach over all meshes. */
+export function aimSuns(suns: readonly DirectionalLight[], meshes: readonly Mesh[]): void {
+  const centre = new Vector3();
+  let radius = 1;
+  for (const mesh of meshes) {
+    if (!mesh.geometry.boundingSphere) mesh.geometry.computeBoundingSphere();
+    const sphere = BALL.copy(mesh.geometry.boundingSphere!).applyMatrix4(mesh.matrixWorld);
+    if (sphere.radius >= 0) radius = Math.max(radius, sphere.center.length() + sphere.radius);
+  }
+  // Steps of a quarter keep the shadow's grain still while things move about.
+  radius = 1.25 ** Math.ceil(Math.log(radius) / Math.log(1.25));
+  for (const sun of suns) aimSun(sun, centre, radius);
 }
 
 /** Radius of shadow that marks a lamp whose light is not mirrored; of what is sampled round a point its sign says nothing. */

@@ -1,3 +1,4 @@
+import type { PerspectiveCamera } from 'three';
 import {
   DirectionalLight,
   FogExp2,
@@ -5,12 +6,9 @@ import {
   Matrix4,
   Mesh,
   Object3D,
-  PerspectiveCamera,
   PointLight,
   Scene,
-  Sphere,
   SpotLight,
-  Vector3,
   type BufferGeometry,
   type Camera,
   type OrthographicCamera,
@@ -27,38 +25,18 @@ import { Copies, makeMesh } from './copies';
 import { backdropOf, type BackdropNow } from './backdrop';
 import { DrawnCallout, Overlay, seenAt, type CalloutBox } from './callouts';
 import { ShotCameras, type CameraOf } from './cameras';
+import type { Audience, Drawn } from './drawn';
 import { DropShadow } from './drop-shadow';
 import { Geometries } from './geometries';
 import { InnerPictures } from './inner-pictures';
-import { aimSun, makeArea, makePoint, makeSky, makeSpot, makeSun } from './lights';
+import { aimSuns, makeArea, makePoint, makeSky, makeSpot, makeSun } from './lights';
 import { LookMaterial } from './looks';
 import { setMatrix } from './matrix';
+import { pixelsOfMetre } from './size-seen';
 import { mirroredSurroundings, seenSurroundings } from './surroundings';
 
 /** What metal mirrors of the surroundings without any sky light. */
 const UNLIT_SHARE = 0.1;
-
-/** For whom it is drawn: what is put away is not in the view, what is left out is not in the film. */
-export type Audience = 'view' | 'film';
-
-interface Drawn {
-  readonly id: string;
-  readonly node: number;
-  readonly object: Object3D;
-  readonly refresh?: (evaluator: Evaluator, sub: SubFrame | null) => void;
-  /** Of a sky, the lamp that stands in for part of it. */
-  readonly beam?: DirectionalLight;
-  /** Of a panel, the lamp that takes away what is hidden of it. */
-  readonly shade?: SpotLight;
-  /** Shape that is built as finely as its size in the picture asks for. */
-  readonly round?: string;
-  /** Of a flat layer, the shadow that it throws right behind it. */
-  readonly drop?: DropShadow;
-  /** Of a shot in the shot, its pictures. */
-  readonly inner?: InnerPictures;
-  /** Of a callout, what lies over the picture. */
-  readonly callout?: DrawnCallout;
-}
 
 /** Plans of the shots that can be shown in others, by their ids; `null` for those that are not known. */
 export type InnerPlans = (shot: string) => Plan | null;
@@ -348,17 +326,7 @@ export class Picture {
       ...(object instanceof DirectionalLight ? [object] : []),
       ...(beam?.visible ? [beam] : []),
     ]);
-    if (suns.length === 0) return;
-    const centre = new Vector3();
-    let radius = 1;
-    for (const mesh of this.pickable()) {
-      if (!mesh.geometry.boundingSphere) mesh.geometry.computeBoundingSphere();
-      const sphere = BALL.copy(mesh.geometry.boundingSphere!).applyMatrix4(mesh.matrixWorld);
-      if (sphere.radius >= 0) radius = Math.max(radius, sphere.center.length() + sphere.radius);
-    }
-    // Steps of a quarter keep the shadow's grain still while things move about.
-    radius = 1.25 ** Math.ceil(Math.log(radius) / Math.log(1.25));
-    for (const sun of suns) aimSun(sun, centre, radius);
+    if (suns.length > 0) aimSuns(suns, this.pickable());
   }
 
   /** Camera of the shot at the evaluated frame; `null` when there is none. */
@@ -523,18 +491,4 @@ export class Picture {
     this.batches.forget();
     this.scene.clear();
   }
-}
-
-const MIDDLE = new Vector3();
-const BALL = new Sphere();
-
-/** Size in the picture of a metre of a mesh, at the point of it that is nearest to the camera; pixels. */
-function pixelsOfMetre(mesh: Mesh, geometry: BufferGeometry, camera: Camera, height: number): number {
-  if (!geometry.boundingSphere) geometry.computeBoundingSphere();
-  const { center, radius } = geometry.boundingSphere!;
-  const scale = mesh.matrixWorld.getMaxScaleOnAxis();
-  const magnified = (camera.projectionMatrix.elements[5] * height) / 2;
-  if (!(camera instanceof PerspectiveCamera)) return scale * magnified;
-  MIDDLE.copy(center).applyMatrix4(mesh.matrixWorld).applyMatrix4(camera.matrixWorldInverse);
-  return (scale * magnified) / Math.max(camera.near, -MIDDLE.z - radius * scale);
 }

@@ -1,27 +1,17 @@
-import type { Color, Matrix4 } from 'three';
-import {
-  Box3,
-  GridHelper,
-  Group,
-  Mesh,
-  MeshBasicMaterial,
-  Sphere,
-  Vector2,
-  Vector3,
-  type Camera,
-  type WebGLRenderer,
-} from 'three';
+import type { Box3, Camera, Color, Matrix4, WebGLRenderer } from 'three';
+import { GridHelper, Sphere, Vector2 } from 'three';
 import { isWithinAny } from '../../../../core/document';
 import { standingOf } from '../../../../core/edit';
-import { Evaluator, type Plan } from '../../../../core/evaluate';
+import { Evaluator } from '../../../../core/evaluate';
 import { createRenderer, drawFrame, intoRegion, Outline, Picture } from '../../../../draw';
 import { viewColour } from '../../shared/theme';
 import type { Session } from '../session';
 import { leftBlank } from './draft';
 import { FilmRegions } from './film-regions';
+import { GhostShapes } from './ghost-shapes';
 import { KeptPictures } from './kept-pictures';
 import { OtherState, otherShot } from './other-state';
-import { matricesOf, matrixAt } from './part-place';
+import { boxOfMoving, boxOfParts } from './parts-box';
 import { Pacing, RESTS_MS } from './pacing';
 import { calloutsAt, partsAt, partsWithin, surfaceAt, type PickFrom, type SurfaceHit } from './picking';
 import { ViewCamera } from './view-camera';
@@ -32,9 +22,6 @@ export const BEYOND = 0.12;
 /** On opening a shot the view shows at least so much round what moves, metres. */
 const OPENING_RADIUS = 3;
 const OPENING_ROOM = 1.15;
-const MOVING_AT_MOST = 500;
-const GHOST_STEPS = [-3, -2, -1, 1, 2, 3];
-const GHOST_GAP_S = 1 / 6;
 /** Share of the screen's pixels across that a draft draws. */
 const DRAFT_SCALE = 0.5;
 
@@ -45,20 +32,7 @@ export class ViewPainter {
   private readonly renderer: WebGLRenderer;
   private readonly grid = new GridHelper(24, 24, viewColour('floor'), viewColour('floor-soft'));
   private readonly outline = new Outline(viewColour('teal'));
-  private readonly ghosts = new Group();
-  private ghostEvaluator: { plan: Plan; evaluator: Evaluator } | null = null;
-  private readonly ghostBefore = new MeshBasicMaterial({
-    color: viewColour('key'),
-    transparent: true,
-    opacity: 0.18,
-    depthWrite: false,
-  });
-  private readonly ghostAfter = new MeshBasicMaterial({
-    color: viewColour('teal'),
-    transparent: true,
-    opacity: 0.26,
-    depthWrite: false,
-  });
+  private readonly ghosts = new GhostShapes();
   private asked = 0;
   private readonly pacing = new Pacing(() => this.ask());
   private drawnPlan: unknown = null;
@@ -295,7 +269,7 @@ export class ViewPainter {
     if (main) this.films.draw('main', picture, { ...film, region: this.area() }, size.height);
     else drawFrame(renderer, picture, { camera, ...free, region: this.area() }, size.height);
     if (!main) renderer.render(this.grid, camera);
-    if (ghosts) this.drawGhosts(frame);
+    if (ghosts) this.ghosts.draw(renderer, session, picture, this.camera(), frame);
     if (!main) this.drawOutline();
     this.drawOther(camera, free, frame, main);
 
@@ -420,38 +394,6 @@ export class ViewPainter {
     this.renderer.clear();
   }
 
-  /** Shapes of the chosen parts a few frames before and after. */
-  private drawGhosts(frame: number): void {
-    const { shot, plan } = this.session.doc.now;
-    const { chosen } = this.session.choice.now;
-    if (this.ghostEvaluator?.plan !== plan) this.ghostEvaluator = { plan, evaluator: new Evaluator(plan) };
-    const { evaluator } = this.ghostEvaluator;
-    const { rate, first, last } = shot.setup;
-    const gap = Math.max(1, Math.round((GHOST_GAP_S * rate.num) / rate.den));
-    const roots = new Set(chosen);
-    const solids = plan.nodes.filter((id) => shot.parts[id]!.shape !== null && isWithinAny(shot, id, roots));
-    this.ghosts.clear();
-    for (const step of GHOST_STEPS) {
-      const at = frame + step * gap;
-      if (at < first || at > last) continue;
-      evaluator.evaluate(at);
-      for (const id of solids) {
-        const node = plan.nodeOf.get(id)!;
-        const world = matrixAt(evaluator, node);
-        if (evaluator.shown[node] !== 1 || world.equals(matrixAt(this.session.evaluator, node))) continue;
-        const mesh = new Mesh(
-          this.picture.geometryOf(shot.parts[id]!.shape!)!,
-          step < 0 ? this.ghostBefore : this.ghostAfter,
-        );
-        mesh.matrixAutoUpdate = false;
-        mesh.matrix.copy(world);
-        this.ghosts.add(mesh);
-      }
-    }
-    this.ghosts.updateMatrixWorld(true);
-    this.renderer.render(this.ghosts, this.camera());
-  }
-
   /** A line round what is chosen, and round what hangs below a chosen hub. */
   private drawOutline(): void {
     const { shot } = this.session;
@@ -498,23 +440,6 @@ export class ViewPainter {
     return { picture: this.picture, camera: this.camera(), area: this.area(), shot: this.session.shot };
   }
 
-  /** Smallest box of the world round parts as they are drawn now; round all shown solids when none are named. */
-  private boxOf(ids: readonly string[], evaluator: Evaluator): Box3 {
-    const { shot } = this.session;
-    const box = new Box3();
-    const bounds = new Box3();
-    const roots = new Set(ids);
-    for (const mesh of this.picture.pickable()) {
-      const part = mesh.userData.part as string;
-      if (ids.length > 0 && !isWithinAny(shot, part, roots)) continue;
-      if (!mesh.geometry.boundingBox) mesh.geometry.computeBoundingBox();
-      box.union(bounds.copy(mesh.geometry.boundingBox!).applyMatrix4(mesh.matrixWorld));
-    }
-    for (const id of ids)
-      box.expandByPoint(new Vector3().setFromMatrixPosition(matricesOf(evaluator, id).world));
-    return box;
-  }
-
   private showBox(box: Box3, least: number, room?: number): void {
     if (box.isEmpty()) return;
     const sphere = box.getBoundingSphere(new Sphere());
@@ -524,27 +449,16 @@ export class ViewPainter {
 
   /** Brings parts (all, when none are named) into view. */
   show(ids: readonly string[]): void {
-    this.showBox(this.boxOf(ids, this.session.evaluator), 0.2);
+    this.showBox(boxOfParts(this.picture, this.session.evaluator, ids), 0.2);
   }
 
   /** Looks, when a shot is opened, at what moves in it: where that is at its beginning, middle and end. */
   showMoving(): void {
-    const { plan, shot } = this.session.doc.now;
-    const { first, last } = shot.setup;
+    const { plan } = this.session.doc.now;
     this.picture.setPlan(plan);
     this.drawnPlan = plan;
-    const moving = plan.nodes.filter(
-      (id, node) => plan.nodeMoves[node] === 1 && shot.parts[id]!.shape !== null,
-    );
-    if (moving.length === 0 || moving.length > MOVING_AT_MOST) return;
-    const evaluator = new Evaluator(plan);
-    const box = new Box3();
-    for (const frame of [first, (first + last) / 2, last]) {
-      evaluator.evaluate(frame);
-      this.picture.update(evaluator);
-      box.union(this.boxOf(moving, evaluator));
-    }
-    this.showBox(box, OPENING_RADIUS, OPENING_ROOM);
+    const box = boxOfMoving(this.picture, plan);
+    if (box) this.showBox(box, OPENING_RADIUS, OPENING_ROOM);
   }
 
   /** Matrix of the free view's camera. */
@@ -564,8 +478,7 @@ export class ViewPainter {
     this.session.assets.onArrival = this.session.assets.onPicture = () => undefined;
     this.picture.dispose();
     this.outline.dispose();
-    this.ghostBefore.dispose();
-    this.ghostAfter.dispose();
+    this.ghosts.dispose();
     this.renderer.dispose();
   }
 }
