@@ -133,7 +133,7 @@ test('a render machine killed in the middle: the film is complete', async () => 
   const started = await fetch(url(`/api/shots/${id}/renders`), {
     method: 'POST',
     headers: { 'Content-Type': 'application/json' },
-    body: JSON.stringify({ first: 1, last: 60, width: 640, height: 360, format: 'mp4', alpha: false }),
+    body: JSON.stringify({ first: 1, last: 30, width: 320, height: 180, format: 'mp4', alpha: false }),
   });
   const { id: job } = (await started.json()) as { id: string };
   const read = async (): Promise<{ status: string; drawn: number }> =>
@@ -141,7 +141,7 @@ test('a render machine killed in the middle: the film is complete', async () => 
   await expect.poll(async () => (await read()).drawn, { timeout: 180_000 }).toBeGreaterThan(5);
   await machine.kill();
   await expect.poll(async () => (await read()).status, { timeout: 240_000 }).toBe('done');
-  expect((await read()).drawn).toBe(60);
+  expect((await read()).drawn).toBe(30);
 });
 
 test('PostgreSQL stopped in the middle of a film, of edits and of files: nothing kept is lost, and the film is complete', async () => {
@@ -173,7 +173,7 @@ test('PostgreSQL stopped in the middle of a film, of edits and of files: nothing
       const id = await demoCopy(server.url);
       const { body: job } = await call<{ id: string }>('POST', `/shots/${id}/renders`, {
         first: 1,
-        last: 40,
+        last: 28,
         width: 320,
         height: 180,
         format: 'mp4',
@@ -259,7 +259,7 @@ test('PostgreSQL stopped in the middle of a film, of edits and of files: nothing
       });
       cluster.signal('SIGCONT');
       await expect.poll(async () => (await call('GET', '/health')).status).toBe(200);
-      expect((await read()).drawn).toBe(40);
+      expect((await read()).drawn).toBe(28);
       const { body: now } = await call<{ revision: number; document: { setup: { last: number } } }>(
         'GET',
         `/shots/${id}`,

@@ -240,7 +240,7 @@ export function NumberField(props: Props) {
         aria-invalid={reason !== null}
         title={reason ?? tip}
         placeholder={mixed ? MIXED : undefined}
-        className={`input-field num h-[22px] w-full text-right placeholder:text-ink-3 ${axis && shown.length > ROOM ? 'pr-0.5 pl-1 tracking-tighter' : 'px-1'} ${linked && text === null ? 'linked-value' : ''} ${loose ? 'border-now text-now' : ''} ${active ? 'outline-2 -outline-offset-1 outline-teal' : ''} ${text === null && !linked ? 'cursor-ew-resize' : ''}`}
+        className={`input-field num h-[22px] w-full text-right placeholder:text-ink-3 ${axis && shown.length > ROOM ? 'pr-px pl-[3px] text-[10.5px] tracking-tighter' : 'px-1'} ${linked && text === null ? 'linked-value' : ''} ${loose ? 'border-now text-now' : ''} ${active ? 'outline-2 -outline-offset-1 outline-teal' : ''} ${text === null && !linked ? 'cursor-ew-resize' : ''}`}
         value={shown}
         spellCheck={false}
         autoComplete="off"

@@ -27,7 +27,7 @@ export function LaneValue({ address, name }: { address: string; name: string }) 
             ? 'Linked: its formula says what it is'
             : 'Value at the playhead: what is typed is keyed here'
         }
-        className="w-[66px] font-normal [&_input]:h-[19px]"
+        className="w-[66px] font-normal [&_input]:h-[19px] [&_input]:px-1"
         onType={(text) => {
           const read = typedValue(shot, address, text, value);
           if (!read.ok) return read.error.message;
