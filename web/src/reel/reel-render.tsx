@@ -35,6 +35,12 @@ export function ReelRender({ open, onClose }: { open: boolean; onClose(): void }
   );
 }
 
+interface FilmChoice {
+  readonly format: FilmFormat;
+  readonly quality: FilmQuality;
+  readonly alpha: boolean;
+}
+
 function Sheet() {
   const session = useReelSession();
   const reel = useReel((state) => state.reel);
@@ -43,9 +49,11 @@ function Sheet() {
   const [first, setFirst] = useState(REEL_FIRST);
   const [last, setLast] = useState(Math.max(1, frames));
   const [scale, setScale] = useState(1);
-  const [format, setFormat] = useState<FilmFormat>('mp4');
-  const [quality, setQuality] = useState<FilmQuality>('high');
-  const [alpha, setAlpha] = useState(false);
+  const [{ format, quality, alpha }, setFilm] = useState<FilmChoice>({
+    format: 'mp4',
+    quality: 'high',
+    alpha: false,
+  });
   const [name, setName] = useState(session.opened.name);
   const [job, setJob] = useState<RenderJob | null>(null);
   const facts = filmFormat(format);
@@ -70,7 +78,6 @@ function Sheet() {
     mutationFn: () => api.startReel(session.opened.id, request),
     onSuccess: setJob,
   });
-  const row = 'flex items-center gap-2';
   return (
     <>
       <div className="flex h-11 flex-none items-center border-b border-line-soft px-4">
@@ -93,7 +100,7 @@ function Sheet() {
         >
           <fieldset>
             <legend className="mb-1.5 font-bold">Frames of the reel</legend>
-            <div className={row}>
+            <div className="flex items-center gap-2">
               <NumberBox label="First frame" value={first} min={REEL_FIRST} max={frames} onValue={setFirst} />
               to
               <NumberBox label="Last frame" value={last} min={REEL_FIRST} max={frames} onValue={setLast} />
@@ -102,7 +109,7 @@ function Sheet() {
           </fieldset>
           <fieldset>
             <legend className="mb-1.5 font-bold">Picture</legend>
-            <div className={row}>
+            <div className="flex items-center gap-2">
               {SCALES.map((each) => (
                 <button
                   key={each}
@@ -119,48 +126,7 @@ function Sheet() {
               </span>
             </div>
           </fieldset>
-          <fieldset>
-            <legend className="mb-1.5 font-bold">Format</legend>
-            <div className={row}>
-              <select
-                aria-label="Format"
-                className="input-field h-[26px]"
-                value={format}
-                onChange={(event) => setFormat(event.target.value as FilmFormat)}
-              >
-                {FILM_FORMATS.filter((each) => !filmFormat(each).still).map((each) => (
-                  <option key={each} value={each}>
-                    {filmFormat(each).name}: {filmFormat(each).words}
-                  </option>
-                ))}
-              </select>
-              {facts.graded && (
-                <select
-                  aria-label="Quality"
-                  className="input-field h-[26px]"
-                  value={quality}
-                  onChange={(event) => setQuality(event.target.value as FilmQuality)}
-                >
-                  {FILM_QUALITIES.map((each) => (
-                    <option key={each} value={each}>
-                      {filmQuality(each).name}: {filmQuality(each).words}
-                    </option>
-                  ))}
-                </select>
-              )}
-            </div>
-            {facts.alpha && (
-              <label className="mt-2 flex items-center gap-2">
-                <input
-                  type="checkbox"
-                  className="accent-teal"
-                  checked={alpha}
-                  onChange={(event) => setAlpha(event.target.checked)}
-                />
-                Without background, transparent
-              </label>
-            )}
-          </fieldset>
+          <FormatFields of={{ format, quality, alpha }} onChange={setFilm} />
           <label className="block">
             <span className="mb-1.5 block font-bold">File name</span>
             <input
@@ -189,5 +155,54 @@ function Sheet() {
         </form>
       )}
     </>
+  );
+}
+
+function FormatFields({ of, onChange }: { of: FilmChoice; onChange(next: FilmChoice): void }) {
+  const { format, quality, alpha } = of;
+  const facts = filmFormat(format);
+  return (
+    <fieldset>
+      <legend className="mb-1.5 font-bold">Format</legend>
+      <div className="flex items-center gap-2">
+        <select
+          aria-label="Format"
+          className="input-field h-[26px]"
+          value={format}
+          onChange={(event) => onChange({ ...of, format: event.target.value as FilmFormat })}
+        >
+          {FILM_FORMATS.filter((each) => !filmFormat(each).still).map((each) => (
+            <option key={each} value={each}>
+              {filmFormat(each).name}: {filmFormat(each).words}
+            </option>
+          ))}
+        </select>
+        {facts.graded && (
+          <select
+            aria-label="Quality"
+            className="input-field h-[26px]"
+            value={quality}
+            onChange={(event) => onChange({ ...of, quality: event.target.value as FilmQuality })}
+          >
+            {FILM_QUALITIES.map((each) => (
+              <option key={each} value={each}>
+                {filmQuality(each).name}: {filmQuality(each).words}
+              </option>
+            ))}
+          </select>
+        )}
+      </div>
+      {facts.alpha && (
+        <label className="mt-2 flex items-center gap-2">
+          <input
+            type="checkbox"
+            className="accent-teal"
+            checked={alpha}
+            onChange={(event) => onChange({ ...of, alpha: event.target.checked })}
+          />
+          Without background, transparent
+        </label>
+      )}
+    </fieldset>
   );
 }

@@ -61,6 +61,66 @@ const clamp = (value: number): number => Math.min(1, Math.max(0, value));
 const rounded = (value: number): number => Math.round(value / STEP) * STEP;
 const tidy = (value: number): number => Number(clamp(rounded(value)).toFixed(4));
 
+const x = (r: number): number => PAD + r * (WIDTH - 2 * PAD);
+const y = (h: number): number => HEIGHT - PAD - h * (HEIGHT - 2 * PAD);
+const copy = (list: Profile): [number, number][] => list.map(([r, h]) => [r, h]);
+
+/** Number of the point that begins the stretch that runs nearest to a place, or -1 where none is near. */
+function stretchNear(points: Profile, px: number, py: number): number {
+  let best = { gap: 24, after: -1 };
+  for (let i = 0; i + 1 < points.length; i++) {
+    const [a, b] = [points[i]!, points[i + 1]!];
+    const [ax, ay, bx, by] = [x(a[0]), y(a[1]), x(b[0]), y(b[1])];
+    const length = (bx - ax) ** 2 + (by - ay) ** 2 || 1;
+    const share = clamp(((px - ax) * (bx - ax) + (py - ay) * (by - ay)) / length);
+    const gap = Math.hypot(ax + share * (bx - ax) - px, ay + share * (by - ay) - py);
+    if (gap < best.gap) best = { gap, after: i };
+  }
+  return best.after;
+}
+
+/** What a key does to the chosen point; `null` where it means nothing here, `profile` where it changes it. */
+function keyOnPoint(
+  profile: Profile,
+  chosen: number,
+  { key, shiftKey }: { readonly key: string; readonly shiftKey: boolean },
+): { chosen: number | null; profile?: [number, number][] } | null {
+  const next = copy(profile);
+  const [r, h] = next[chosen]!;
+  const by = shiftKey ? 10 * STEP : STEP;
+  const moved = (to: [number, number]) => {
+    next[chosen] = to;
+    return { chosen, profile: next };
+  };
+  switch (key) {
+    case 'PageUp':
+      return { chosen: Math.min(profile.length - 1, chosen + 1) };
+    case 'PageDown':
+      return { chosen: Math.max(0, chosen - 1) };
+    case 'Delete':
+    case 'Backspace':
+      if (next.length <= 2) return null;
+      next.splice(chosen, 1);
+      return { chosen: null, profile: next };
+    case 'Insert': {
+      if (!next[chosen + 1]) return null;
+      const [nr, nh] = next[chosen + 1]!;
+      next.splice(chosen + 1, 0, [tidy((r + nr) / 2), tidy((h + nh) / 2)]);
+      return { chosen: chosen + 1, profile: next };
+    }
+    case 'ArrowLeft':
+      return moved([tidy(r - by), h]);
+    case 'ArrowRight':
+      return moved([tidy(r + by), h]);
+    case 'ArrowUp':
+      return moved([r, tidy(h + by)]);
+    case 'ArrowDown':
+      return moved([r, tidy(h - by)]);
+    default:
+      return null;
+  }
+}
+
 /**
  * Draws half of what is turned: the dashed line is the axis. Drag points, click the line to put one in, Delete takes one
  * out; arrow keys move the chosen point.
@@ -76,8 +136,6 @@ export function ProfileEditor({
   const [chosen, setChosen] = useState<number | null>(null);
   const box = useRef<SVGSVGElement>(null);
   const points = draft ?? profile;
-  const x = (r: number): number => PAD + r * (WIDTH - 2 * PAD);
-  const y = (h: number): number => HEIGHT - PAD - h * (HEIGHT - 2 * PAD);
   const at = (event: { clientX: number; clientY: number }): [number, number] => {
     const area = box.current!.getBoundingClientRect();
     return [
@@ -85,7 +143,6 @@ export function ProfileEditor({
       tidy((HEIGHT - PAD - (event.clientY - area.top)) / (HEIGHT - 2 * PAD)),
     ];
   };
-  const copy = (list: Profile): [number, number][] => list.map(([r, h]) => [r, h]);
 
   const begin = (event: PointerEvent, index: number, list: Profile): void => {
     event.preventDefault();
@@ -114,23 +171,14 @@ export function ProfileEditor({
       return;
     }
     if (points.length >= PROFILE_LIMIT) return;
-    // Between the two points whose line runs nearest.
-    let best = { gap: 24, after: -1 };
-    for (let i = 0; i + 1 < points.length; i++) {
-      const [a, b] = [points[i]!, points[i + 1]!];
-      const [ax, ay, bx, by] = [x(a[0]), y(a[1]), x(b[0]), y(b[1])];
-      const length = (bx - ax) ** 2 + (by - ay) ** 2 || 1;
-      const share = clamp(((px - ax) * (bx - ax) + (py - ay) * (by - ay)) / length);
-      const gap = Math.hypot(ax + share * (bx - ax) - px, ay + share * (by - ay) - py);
-      if (gap < best.gap) best = { gap, after: i };
-    }
-    if (best.after < 0) {
+    const after = stretchNear(points, px, py);
+    if (after < 0) {
       setChosen(null);
       return;
     }
     const next = copy(points);
-    next.splice(best.after + 1, 0, at(event));
-    begin(event, best.after + 1, next);
+    next.splice(after + 1, 0, at(event));
+    begin(event, after + 1, next);
   };
 
   const onKey = (event: KeyboardEvent): void => {
@@ -140,33 +188,13 @@ export function ProfileEditor({
       if (event.key.startsWith('Arrow')) setChosen(0);
       return;
     }
-    const next = copy(profile);
-    const [r, h] = next[chosen]!;
-    const by = event.shiftKey ? 10 * STEP : STEP;
-    if (event.key === 'PageUp' || event.key === 'PageDown') {
-      event.preventDefault();
-      setChosen(Math.max(0, Math.min(profile.length - 1, chosen + (event.key === 'PageUp' ? 1 : -1))));
-      return;
-    }
-    if (event.key === 'Delete' || event.key === 'Backspace') {
-      if (next.length <= 2) return;
-      next.splice(chosen, 1);
-      setChosen(null);
-    } else if (event.key === 'Insert' && next[chosen + 1]) {
-      const [nr, nh] = next[chosen + 1]!;
-      next.splice(chosen + 1, 0, [tidy((r + nr) / 2), tidy((h + nh) / 2)]);
-      setChosen(chosen + 1);
-    } else if (event.key === 'ArrowLeft') next[chosen] = [tidy(r - by), h];
-    else if (event.key === 'ArrowRight') next[chosen] = [tidy(r + by), h];
-    else if (event.key === 'ArrowUp') next[chosen] = [r, tidy(h + by)];
-    else if (event.key === 'ArrowDown') next[chosen] = [r, tidy(h - by)];
-    else return;
+    const answer = keyOnPoint(profile, chosen, event);
+    if (!answer) return;
     event.preventDefault();
-    onChange(next);
+    setChosen(answer.chosen);
+    if (answer.profile) onChange(answer.profile);
   };
 
-  const line = points.map(([r, h]) => `${x(r)},${y(h)}`).join(' ');
-  const other = points.map(([r, h]) => `${2 * x(0) - x(r)},${y(h)}`).join(' ');
   const point = chosen === null ? null : points[chosen];
   return (
     <div className="w-[240px]">
@@ -182,30 +210,7 @@ export function ProfileEditor({
           onPointerDown={onDown}
           onKeyDown={onKey}
         >
-          <line
-            x1={x(0)}
-            x2={x(0)}
-            y1={4}
-            y2={HEIGHT - 4}
-            stroke="var(--color-ink-3)"
-            strokeDasharray="4 3"
-          />
-          <polyline points={other} fill="none" stroke="var(--color-line)" strokeWidth="1" />
-          <polygon
-            points={`${x(0)},${y(points[0]![1])} ${line} ${x(0)},${y(points.at(-1)![1])}`}
-            fill="var(--color-teal-wash)"
-          />
-          <polyline points={line} fill="none" stroke="var(--color-key)" strokeWidth="2" />
-          {points.map(([r, h], i) => (
-            <circle
-              key={i}
-              cx={x(r)}
-              cy={y(h)}
-              r={i === chosen ? 5.5 : 4}
-              fill={i === chosen ? 'var(--color-teal)' : 'var(--color-key)'}
-              stroke="var(--color-field)"
-            />
-          ))}
+          <ProfileLines points={points} chosen={chosen} />
         </svg>
         <div className="flex flex-col gap-1">
           <span className="text-xs text-ink-2">Begin with</span>
@@ -230,5 +235,31 @@ export function ProfileEditor({
           : 'Drag a point; click the line for a new one.'}
       </p>
     </div>
+  );
+}
+
+function ProfileLines({ points, chosen }: { points: Profile; chosen: number | null }) {
+  const line = points.map(([r, h]) => `${x(r)},${y(h)}`).join(' ');
+  const other = points.map(([r, h]) => `${2 * x(0) - x(r)},${y(h)}`).join(' ');
+  return (
+    <>
+      <line x1={x(0)} x2={x(0)} y1={4} y2={HEIGHT - 4} stroke="var(--color-ink-3)" strokeDasharray="4 3" />
+      <polyline points={other} fill="none" stroke="var(--color-line)" strokeWidth="1" />
+      <polygon
+        points={`${x(0)},${y(points[0]![1])} ${line} ${x(0)},${y(points.at(-1)![1])}`}
+        fill="var(--color-teal-wash)"
+      />
+      <polyline points={line} fill="none" stroke="var(--color-key)" strokeWidth="2" />
+      {points.map(([r, h], i) => (
+        <circle
+          key={i}
+          cx={x(r)}
+          cy={y(h)}
+          r={i === chosen ? 5.5 : 4}
+          fill={i === chosen ? 'var(--color-teal)' : 'var(--color-key)'}
+          stroke="var(--color-field)"
+        />
+      ))}
+    </>
   );
 }

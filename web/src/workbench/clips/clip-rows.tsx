@@ -137,30 +137,7 @@ function Row(props: {
   const words = dragged && lead ? { x: boxOf(picture, lead).left, text: dragged } : tip;
   return (
     <div className="relative flex border-b border-line-soft last:border-0" style={{ height }}>
-      <div
-        className="flex flex-none items-center gap-1.5 border-r border-line bg-panel pl-2.5 pr-1.5"
-        style={{ width: left }}
-      >
-        <i className="h-3 w-[5px] flex-none rounded-sm bg-clip" aria-hidden="true" />
-        <button
-          type="button"
-          className="min-w-0 flex-1 truncate text-left font-semibold hover:text-teal"
-          title={`${row.name}: choose the part`}
-          onClick={() => session.shot.parts[row.part] && choose(session, [row.part])}
-        >
-          {row.name}
-        </button>
-        <MenuButton
-          label={`Clips of ${row.name}`}
-          title="Show a clip here, make one ..."
-          className="flex-none rounded p-0.5 text-ink-3 hover:bg-raised hover:text-ink"
-          side="top"
-          align="start"
-          entries={() => clipsMenu(session)}
-        >
-          <MoreHorizontal size={14} aria-hidden="true" />
-        </MenuButton>
-      </div>
+      <RowLabel row={row} width={left} />
       <MenuOn entries={() => (meant === null ? clipsMenu(session) : stripMenu(session, meant))}>
         <div className="relative" style={{ width, height }} data-testid={`strips-${row.name}`}>
           <canvas
@@ -214,22 +191,53 @@ function Row(props: {
               />
             );
           })}
-          {words && (
-            <span
-              className="pointer-events-none absolute top-0 z-10 whitespace-nowrap rounded bg-ink px-1.5 py-0.5 text-xs text-panel"
-              style={
-                words.x > width / 2
-                  ? { right: Math.max(0, width - words.x + 10) }
-                  : { left: Math.max(0, words.x + 10) }
-              }
-            >
-              {words.text}
-            </span>
-          )}
+          {words && <RowWords at={words.x} width={width} text={words.text} />}
         </div>
       </MenuOn>
       <PlayLine x={(frame) => left + scale.x(frame)} from={left} to={left + width} />
     </div>
+  );
+}
+
+function RowLabel({ row, width }: { row: StripRow; width: number }) {
+  const session = useSession();
+  return (
+    <div
+      className="flex flex-none items-center gap-1.5 border-r border-line bg-panel pl-2.5 pr-1.5"
+      style={{ width }}
+    >
+      <i className="h-3 w-[5px] flex-none rounded-sm bg-clip" aria-hidden="true" />
+      <button
+        type="button"
+        className="min-w-0 flex-1 truncate text-left font-semibold hover:text-teal"
+        title={`${row.name}: choose the part`}
+        onClick={() => session.shot.parts[row.part] && choose(session, [row.part])}
+      >
+        {row.name}
+      </button>
+      <MenuButton
+        label={`Clips of ${row.name}`}
+        title="Show a clip here, make one ..."
+        className="flex-none rounded p-0.5 text-ink-3 hover:bg-raised hover:text-ink"
+        side="top"
+        align="start"
+        entries={() => clipsMenu(session)}
+      >
+        <MoreHorizontal size={14} aria-hidden="true" />
+      </MenuButton>
+    </div>
+  );
+}
+
+/** Words beside the pointer, on the side that has more room. */
+function RowWords({ at, width, text }: { at: number; width: number; text: string }) {
+  return (
+    <span
+      className="pointer-events-none absolute top-0 z-10 whitespace-nowrap rounded bg-ink px-1.5 py-0.5 text-xs text-panel"
+      style={at > width / 2 ? { right: Math.max(0, width - at + 10) } : { left: Math.max(0, at + 10) }}
+    >
+      {text}
+    </span>
   );
 }
 

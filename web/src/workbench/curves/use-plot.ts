@@ -40,20 +40,16 @@ const shownOf = (
   return shown;
 };
 
-/** Puts together what the plot is painted from. */
-export function usePlotContent(time: ShownTime, width: number, height: number): PlotContent {
+/** Curves that are listed as they are kept, and those shown: as they are tried out, and as they are kept. */
+function usePlottedLines() {
   const session = useSession();
   const shot = useShot((state) => state.shot);
-  const { trial, dragged, before, hidden, only, normalised, below, overlay, rolling, lift, band } = usePlot(
-    (state) => state,
-  );
+  const trial = usePlot((state) => state.trial);
+  const hidden = usePlot((state) => state.hidden);
+  const only = usePlot((state) => state.only);
   const chosen = useChoice((state) => state.chosen);
   const channel = useChoice((state) => state.channel);
-  const chosenKeys = useChoice((state) => state.chosenKeys);
   const curved = useCurved();
-  const evening = useEvening();
-  const plan = useShot((state) => state.plan);
-  const shown = trial ?? shot;
   const allLanes = useMemo(() => lanesOf(shot), [shot]);
   const lanes = useMemo(
     () => lanesToPlot(allLanes, chosen, channel),
@@ -82,6 +78,56 @@ export function usePlotContent(time: ShownTime, width: number, height: number): 
   const drawn = useMemo(() => (trial ? triedLines(trial) : listed), [trial, listed]);
   const lines = useMemo(() => shownOf(drawn, hidden, only), [drawn, hidden, only]);
   const kept = useMemo(() => shownOf(listed, hidden, only), [listed, hidden, only]);
+  return { allLanes, lanes, listed, lines, kept };
+}
+
+/** What is drawn below the plot of the leading curve: its speed, its acceleration or its slip. */
+function beneathOf(
+  lead: Line,
+  of: {
+    readonly below: 'speed' | 'acceleration' | 'slip' | 'nothing';
+    readonly bottom: number;
+    readonly map: PlotMap;
+    readonly slip: ReturnType<typeof rollingFacts> | null;
+    readonly perSecond: number;
+    readonly first: number;
+  },
+): BelowPicture | null {
+  const { below, bottom, map, slip, perSecond, first } = of;
+  if (below === 'nothing') return null;
+  const base = { top: bottom, height: BELOW };
+  const axis = map.axisOf(lead);
+  if (below === 'slip') {
+    if (!slip) return { ...base, label: 'slip: say in Measure what rolls on what', at: () => 0 };
+    const worst = Math.abs(slip.worst.slip) * 1000;
+    return {
+      ...base,
+      label: `slip, at most ${worst.toFixed(worst < 10 ? 2 : 1)} mm`,
+      at: (frame) =>
+        (slip.values[Math.max(0, Math.min(slip.values.length - 1, Math.round(frame - first)))] ?? 0) * 1000,
+    };
+  }
+  return {
+    ...base,
+    label: below === 'speed' ? `speed, ${axis.unit || '1'}/s` : `acceleration, ${axis.unit || '1'}/s²`,
+    at: motionOf(lead, below, axis.per, perSecond),
+  };
+}
+
+/** Puts together what the plot is painted from. */
+export function usePlotContent(time: ShownTime, width: number, height: number): PlotContent {
+  const session = useSession();
+  const shot = useShot((state) => state.shot);
+  const { trial, dragged, before, normalised, below, overlay, rolling, lift, band } = usePlot(
+    (state) => state,
+  );
+  const channel = useChoice((state) => state.channel);
+  const chosenKeys = useChoice((state) => state.chosenKeys);
+  const curved = useCurved();
+  const evening = useEvening();
+  const plan = useShot((state) => state.plan);
+  const shown = trial ?? shot;
+  const { allLanes, lanes, listed, lines, kept } = usePlottedLines();
   const ranged = dragged ? kept : lines;
   const lead = lines.find((line) => line.address === channel) ?? lines[0] ?? null;
   const keptLead = kept.find((line) => line.address === lead?.address) ?? null;
@@ -117,26 +163,10 @@ export function usePlotContent(time: ShownTime, width: number, height: number): 
     if (below !== 'slip' || !rolling || !lead) return null;
     return rollingFacts(plan, trial, lead.address, rolling);
   }, [below, rolling, lead, plan, trial]);
-  const beneath = useMemo((): BelowPicture | null => {
-    if (!wantsBelow) return null;
-    const base = { top: bottom, height: BELOW };
-    const axis = map.axisOf(lead);
-    if (below === 'slip') {
-      if (!slip) return { ...base, label: 'slip: say in Measure what rolls on what', at: () => 0 };
-      const worst = Math.abs(slip.worst.slip) * 1000;
-      return {
-        ...base,
-        label: `slip, at most ${worst.toFixed(worst < 10 ? 2 : 1)} mm`,
-        at: (frame) =>
-          (slip.values[Math.max(0, Math.min(slip.values.length - 1, Math.round(frame - first)))] ?? 0) * 1000,
-      };
-    }
-    return {
-      ...base,
-      label: below === 'speed' ? `speed, ${axis.unit || '1'}/s` : `acceleration, ${axis.unit || '1'}/s²`,
-      at: motionOf(lead, below, axis.per, perSecond),
-    };
-  }, [wantsBelow, below, bottom, lead, map, slip, perSecond, first]);
+  const beneath = useMemo(
+    () => (wantsBelow && lead ? beneathOf(lead, { below, bottom, map, slip, perSecond, first }) : null),
+    [wantsBelow, below, bottom, lead, map, slip, perSecond, first],
+  );
   const chosenIds = useMemo(() => idsByCurve(chosenKeys), [chosenKeys]);
   const moving = useMemo(() => {
     const standing = new Set(kept);

@@ -28,6 +28,8 @@ import { useFind } from './find-run';
 /** Five digits, a true minus. */
 const digits = (value: number): string => String(Number(value.toPrecision(6))).replace('-', '−');
 
+const FIELD = 'input-field h-[24px] px-1.5';
+
 /** Asks for the values by which a number becomes what is wanted. */
 export default function FindSheet() {
   const session = useSession();
@@ -51,15 +53,6 @@ export default function FindSheet() {
   const goal = form.formula.trim() === '' ? null : goalOf(shot, form.formula);
   const unit = goal && goal.trouble === null ? unitOfMeasure(shot, goal).unit : '';
   const searching = search.share !== null;
-  const field = 'input-field h-[24px] px-1.5';
-  const number = (label: string, value: string, onChange: (text: string) => void, wide = 'w-20') => (
-    <input
-      aria-label={label}
-      className={`${field} num ${wide} text-right`}
-      value={value}
-      onChange={(event) => onChange(event.target.value)}
-    />
-  );
   return (
     <form
       className="flex min-h-0 flex-1 flex-col gap-3"
@@ -78,50 +71,13 @@ export default function FindSheet() {
           aria-invalid={goal !== null && goal.trouble !== null}
           autoFocus
           spellCheck={false}
-          className={`${field} num min-w-0 flex-1`}
+          className={`${FIELD} num min-w-0 flex-1`}
           placeholder="Hammer.rotation.z, distance(A, B), speed(Boat.location.x) ..."
           value={form.formula}
           onChange={(event) => set({ formula: event.target.value })}
         />
       </Line>
-      <Line label="Taken">
-        <select
-          aria-label="When"
-          className={field}
-          value={form.when}
-          onChange={(event) => set({ when: event.target.value as FindForm['when'] })}
-        >
-          <option value="frame">at frame</option>
-          <option value="most">its most over frames</option>
-          <option value="least">its least over frames</option>
-        </select>
-        {form.when === 'frame' ? (
-          number('Frame', form.frame, (frame) => set({ frame }))
-        ) : (
-          <>
-            {number('First frame', form.from, (from) => set({ from }))} to{' '}
-            {number('Last frame', form.to, (to) => set({ to }))}
-          </>
-        )}
-      </Line>
-      <Line label="Is to be">
-        <select
-          aria-label="Is to be"
-          className={field}
-          value={form.want}
-          onChange={(event) => set({ want: event.target.value as FindForm['want'] })}
-        >
-          <option value="is">this</option>
-          <option value="least">as small as it can</option>
-          <option value="most">as large as it can</option>
-        </select>
-        {form.want === 'is' && (
-          <>
-            {number('Wanted', form.target, (target) => set({ target }), 'w-28')}
-            <span className="text-ink-2">{unit}</span>
-          </>
-        )}
-      </Line>
+      <MeasureLines form={form} unit={unit} onChange={set} />
       <Line label="By changing">
         <ul className="flex flex-col gap-1.5" aria-label="What may be changed">
           {form.rows.map((row) => (
@@ -166,6 +122,68 @@ export default function FindSheet() {
       </div>
       {search.found && search.of && <Answers found={search.found} of={search.of} />}
     </form>
+  );
+}
+
+/** At which frames the number is taken, and what it is to be. */
+function MeasureLines({
+  form,
+  unit,
+  onChange,
+}: {
+  form: FindForm;
+  unit: string;
+  onChange(change: Partial<FindForm>): void;
+}) {
+  const number = (label: string, value: string, onText: (text: string) => void, wide = 'w-20') => (
+    <input
+      aria-label={label}
+      className={`${FIELD} num ${wide} text-right`}
+      value={value}
+      onChange={(event) => onText(event.target.value)}
+    />
+  );
+  return (
+    <>
+      <Line label="Taken">
+        <select
+          aria-label="When"
+          className={FIELD}
+          value={form.when}
+          onChange={(event) => onChange({ when: event.target.value as FindForm['when'] })}
+        >
+          <option value="frame">at frame</option>
+          <option value="most">its most over frames</option>
+          <option value="least">its least over frames</option>
+        </select>
+        {form.when === 'frame' ? (
+          number('Frame', form.frame, (frame) => onChange({ frame }))
+        ) : (
+          <>
+            {number('First frame', form.from, (from) => onChange({ from }))} to{' '}
+            {number('Last frame', form.to, (to) => onChange({ to }))}
+          </>
+        )}
+      </Line>
+      <Line label="Is to be">
+        <select
+          aria-label="Is to be"
+          className={FIELD}
+          value={form.want}
+          onChange={(event) => onChange({ want: event.target.value as FindForm['want'] })}
+        >
+          <option value="is">this</option>
+          <option value="least">as small as it can</option>
+          <option value="most">as large as it can</option>
+        </select>
+        {form.want === 'is' && (
+          <>
+            {number('Wanted', form.target, (target) => onChange({ target }), 'w-28')}
+            <span className="text-ink-2">{unit}</span>
+          </>
+        )}
+      </Line>
+    </>
   );
 }
 

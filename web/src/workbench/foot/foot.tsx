@@ -38,7 +38,6 @@ const FOOT_TABS: readonly (readonly [FootTab, string, string])[] = [
 /** Transport, the current frame, and below it the lanes or the links. */
 export function Foot() {
   const session = useSession();
-  const playing = useTime((state) => state.playing);
   const frame = useTime((state) => state.frame);
   const setup = useShot((state) => state.shot.setup);
   const autoKey = useKeying((state) => state.autoKey);
@@ -46,38 +45,11 @@ export function Foot() {
   const keySnap = useTime((state) => state.keySnap);
   const lanes = useTime((state) => state.lanes);
   const foot = useSheets((state) => state.foot);
-  const looseCount = useKeying((state) => Object.keys(state.loose).length);
-  const go = (to: number): void => {
-    stop(session);
-    goTo(session, to);
-  };
   return (
     <section className="panel h-full" aria-label="Time">
       <Tabs value={foot} onChange={(tab) => session.sheets.footTab(tab)} className="flex h-full flex-col">
         <div className="flex h-[38px] flex-none items-center gap-2.5 overflow-hidden border-b border-line-soft px-2.5">
-          <div className="flex gap-1">
-            <Transport label="First frame" onClick={() => go(setup.first)}>
-              <SkipBack size={14} aria-hidden="true" />
-            </Transport>
-            <Transport label="One frame back" onClick={() => go(Math.round(frame) - 1)}>
-              <ChevronLeft size={15} aria-hidden="true" />
-            </Transport>
-            <button
-              type="button"
-              aria-label={playing ? 'Stop' : 'Play'}
-              className="flex h-[26px] w-10 items-center justify-center rounded-md bg-ink text-panel"
-              onClick={() => (playing ? stop(session) : play(session))}
-            >
-              {playing ? <Pause size={14} aria-hidden="true" /> : <Play size={14} aria-hidden="true" />}
-            </button>
-            <PlayMenu />
-            <Transport label="One frame on" onClick={() => go(Math.round(frame) + 1)}>
-              <ChevronRight size={15} aria-hidden="true" />
-            </Transport>
-            <Transport label="Last frame" onClick={() => go(setup.last)}>
-              <SkipForward size={14} aria-hidden="true" />
-            </Transport>
-          </div>
+          <TransportBar />
           <FrameField />
           <span className="num text-ink-2" data-testid="timecode">
             {timecodeOf(Math.round(frame) - setup.first, setup.rate)}
@@ -103,21 +75,7 @@ export function Foot() {
             Key pose
           </button>
           <KeySets />
-          {looseCount > 0 && (
-            <span className="flex items-center gap-2 font-semibold text-now" role="status">
-              {looseCount} changed, not keyed
-              <button
-                type="button"
-                className="btn h-[22px]"
-                onClick={() => keyNow(session, Object.keys(session.keying.now.loose))}
-              >
-                Key
-              </button>
-              <button type="button" className="btn h-[22px]" onClick={() => dropLoose(session)}>
-                Drop
-              </button>
-            </span>
-          )}
+          <LooseValues />
           <span className="ml-auto flex items-center gap-2">
             {foot !== 'links' && (
               <MenuButton
@@ -163,6 +121,65 @@ export function Foot() {
         </TabPanel>
       </Tabs>
     </section>
+  );
+}
+
+/** To the ends of the range, by a frame, and play-back. */
+function TransportBar() {
+  const session = useSession();
+  const playing = useTime((state) => state.playing);
+  const frame = useTime((state) => state.frame);
+  const setup = useShot((state) => state.shot.setup);
+  const go = (to: number): void => {
+    stop(session);
+    goTo(session, to);
+  };
+  return (
+    <div className="flex gap-1">
+      <Transport label="First frame" onClick={() => go(setup.first)}>
+        <SkipBack size={14} aria-hidden="true" />
+      </Transport>
+      <Transport label="One frame back" onClick={() => go(Math.round(frame) - 1)}>
+        <ChevronLeft size={15} aria-hidden="true" />
+      </Transport>
+      <button
+        type="button"
+        aria-label={playing ? 'Stop' : 'Play'}
+        className="flex h-[26px] w-10 items-center justify-center rounded-md bg-ink text-panel"
+        onClick={() => (playing ? stop(session) : play(session))}
+      >
+        {playing ? <Pause size={14} aria-hidden="true" /> : <Play size={14} aria-hidden="true" />}
+      </button>
+      <PlayMenu />
+      <Transport label="One frame on" onClick={() => go(Math.round(frame) + 1)}>
+        <ChevronRight size={15} aria-hidden="true" />
+      </Transport>
+      <Transport label="Last frame" onClick={() => go(setup.last)}>
+        <SkipForward size={14} aria-hidden="true" />
+      </Transport>
+    </div>
+  );
+}
+
+/** How many values have been changed and are not keyed yet. */
+function LooseValues() {
+  const session = useSession();
+  const looseCount = useKeying((state) => Object.keys(state.loose).length);
+  if (looseCount === 0) return null;
+  return (
+    <span className="flex items-center gap-2 font-semibold text-now" role="status">
+      {looseCount} changed, not keyed
+      <button
+        type="button"
+        className="btn h-[22px]"
+        onClick={() => keyNow(session, Object.keys(session.keying.now.loose))}
+      >
+        Key
+      </button>
+      <button type="button" className="btn h-[22px]" onClick={() => dropLoose(session)}>
+        Drop
+      </button>
+    </span>
   );
 }
 

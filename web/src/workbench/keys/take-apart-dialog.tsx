@@ -68,12 +68,12 @@ export function TakeApartDialog() {
   );
 }
 
-function TakeApartForm() {
+/** What is to be taken apart and how, with what comes of it. */
+function useTakingApart() {
   const session = useSession();
   const shot = useShot((state) => state.shot);
   const chosen = useChoice((state) => state.chosen);
   const [order, setOrder] = useState<readonly string[]>(() => chosen.filter((id) => shot.parts[id]));
-  const per = METRES_PER_UNIT[shot.setup.unit];
   const [options, setOptions] = useState<Omit<TakingApart, 'parts'>>(() => ({
     way: 'out',
     distance: 1,
@@ -117,9 +117,30 @@ function TakeApartForm() {
   const journeys = parts.length > 0 ? journeysOf(whole) : [];
   const apart = journeys.at(-1)?.out[1] ?? options.first;
   const last = Math.max(apart, ...journeys.flatMap(({ back }) => back ?? []));
+  return {
+    parts,
+    setOrder,
+    options,
+    set,
+    search,
+    ways,
+    whole,
+    trouble: made.trouble,
+    journeys,
+    apart,
+    /** The frame by which everything has happened. */
+    last,
+  };
+}
+
+function TakeApartForm() {
+  const session = useSession();
+  const shot = useShot((state) => state.shot);
+  const { parts, setOrder, options, set, search, ways, whole, trouble, journeys, apart, last } =
+    useTakingApart();
+  const per = METRES_PER_UNIT[shot.setup.unit];
   const run = (): void => {
-    if (made.trouble !== null || search.share !== null || !session.edit((now) => takeApart(now, whole)))
-      return;
+    if (trouble !== null || search.share !== null || !session.edit((now) => takeApart(now, whole))) return;
     session.sheets.show(null);
     goTo(session, apart);
   };
@@ -207,9 +228,9 @@ function TakeApartForm() {
           </>
         )}
       </div>
-      {made.trouble !== null && parts.length > 0 && (
+      {trouble !== null && parts.length > 0 && (
         <p role="alert" className="rounded bg-now-wash px-2 py-1 text-now">
-          {made.trouble}
+          {trouble}
         </p>
       )}
       <div className="flex items-center gap-2">
@@ -221,7 +242,7 @@ function TakeApartForm() {
         <button
           type="button"
           className="btn btn-strong"
-          disabled={made.trouble !== null || search.share !== null || parts.length === 0}
+          disabled={trouble !== null || search.share !== null || parts.length === 0}
           onClick={run}
         >
           Take apart

@@ -1,6 +1,7 @@
 import '@xyflow/react/dist/base.css';
 import { Controls, MarkerType, ReactFlow, ReactFlowProvider, type Edge } from '@xyflow/react';
 import { useEffect, useMemo, useRef, useState } from 'react';
+import type { Shot } from '../../../../core/document';
 import { channelName } from '../../../../core/edit';
 import { chainOf, linkMap, type LinkMap, type MapCard } from '../../../../core/evaluate';
 import { formulaDraft } from '../formula/formula-draft';
@@ -36,6 +37,46 @@ export function LinksMap(props: { focus: MapFocus; find: string }) {
       <Map {...props} />
     </ReactFlowProvider>
   );
+}
+
+/** Cards of the map; those that are not meant by the words that are looked for are dim. */
+function nodesOf(shown: LinkMap, places: ReadonlyMap<string, Placed> | undefined, words: string): CardNode[] {
+  return shown.cards.map((card) => ({
+    id: card.id,
+    type: 'card',
+    position: places?.get(card.id) ?? { x: 0, y: 0 },
+    data: { card, dim: words !== '' && !card.name.toLowerCase().includes(words) },
+    draggable: false,
+    connectable: false,
+    selectable: false,
+    // Its lines are clicked, though the card itself is neither dragged nor selected.
+    style: { pointerEvents: 'all' },
+  }));
+}
+
+/** Wires of the map; those of `near`, channels that are chosen, are drawn strongly. */
+function edgesOf(shown: LinkMap, near: ReadonlySet<string | null>, shot: Shot): Edge[] {
+  return shown.wires.map((wire, i) => {
+    const lit = near.has(wire.to) || (wire.from !== null && near.has(wire.from));
+    const colour = wire.error ? 'var(--color-now)' : 'var(--color-link)';
+    return {
+      id: `${i} ${wire.from ?? wire.fromCard} ${wire.to}`,
+      source: wire.fromCard,
+      target: wire.toCard,
+      sourceHandle: handleOf(wire.from),
+      targetHandle: wire.to,
+      data: { to: wire.to },
+      ariaLabel: `${wire.from ? channelName(shot, wire.from) : 'a place'} drives ${channelName(shot, wire.to)}${wire.loop ? ', in a loop' : wire.error ? ', out of force' : ''}`,
+      style: {
+        stroke: colour,
+        strokeWidth: lit ? 2.4 : 1.3,
+        opacity: lit || near.size <= 1 ? 1 : 0.55,
+        ...(wire.loop ? { strokeDasharray: '6 4' } : {}),
+      },
+      markerEnd: { type: MarkerType.ArrowClosed, color: colour, width: 14, height: 14 },
+      ...(wire.loop ? { label: 'loop', labelStyle: { fill: 'var(--color-now)', fontWeight: 700 } } : {}),
+    };
+  });
 }
 
 function Map({ focus, find }: { focus: MapFocus; find: string }) {
@@ -76,21 +117,7 @@ function Map({ focus, find }: { focus: MapFocus; find: string }) {
   }, [form]);
 
   const words = find.toLowerCase().trim();
-  const nodes = useMemo(
-    (): CardNode[] =>
-      shown.cards.map((card) => ({
-        id: card.id,
-        type: 'card',
-        position: places?.at.get(card.id) ?? { x: 0, y: 0 },
-        data: { card, dim: words !== '' && !card.name.toLowerCase().includes(words) },
-        draggable: false,
-        connectable: false,
-        selectable: false,
-        // Its lines are clicked, though the card itself is neither dragged nor selected.
-        style: { pointerEvents: 'all' },
-      })),
-    [shown, places, words],
-  );
+  const nodes = useMemo(() => nodesOf(shown, places?.at, words), [shown, places, words]);
   const near = useMemo(
     () =>
       new Set([
@@ -101,31 +128,7 @@ function Map({ focus, find }: { focus: MapFocus; find: string }) {
       ]),
     [shown, channel, chosen],
   );
-  const edges = useMemo(
-    (): Edge[] =>
-      shown.wires.map((wire, i) => {
-        const lit = near.has(wire.to) || (wire.from !== null && near.has(wire.from));
-        const colour = wire.error ? 'var(--color-now)' : 'var(--color-link)';
-        return {
-          id: `${i} ${wire.from ?? wire.fromCard} ${wire.to}`,
-          source: wire.fromCard,
-          target: wire.toCard,
-          sourceHandle: handleOf(wire.from),
-          targetHandle: wire.to,
-          data: { to: wire.to },
-          ariaLabel: `${wire.from ? channelName(shot, wire.from) : 'a place'} drives ${channelName(shot, wire.to)}${wire.loop ? ', in a loop' : wire.error ? ', out of force' : ''}`,
-          style: {
-            stroke: colour,
-            strokeWidth: lit ? 2.4 : 1.3,
-            opacity: lit || near.size <= 1 ? 1 : 0.55,
-            ...(wire.loop ? { strokeDasharray: '6 4' } : {}),
-          },
-          markerEnd: { type: MarkerType.ArrowClosed, color: colour, width: 14, height: 14 },
-          ...(wire.loop ? { label: 'loop', labelStyle: { fill: 'var(--color-now)', fontWeight: 700 } } : {}),
-        };
-      }),
-    [shown, near, shot],
-  );
+  const edges = useMemo(() => edgesOf(shown, near, shot), [shown, near, shot]);
 
   const chosenCard = (): MapCard | undefined =>
     shown.cards.find((card) => card.part !== null && card.part === session.choice.now.chosen.at(-1));

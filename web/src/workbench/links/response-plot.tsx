@@ -27,59 +27,24 @@ charts.use([LineChart, GridComponent, LegendComponent, TooltipComponent, CanvasR
 
 const TIME = 'time';
 
-/** A response plotted: the value and its speed, now and by another formula, over time or against one input. */
-export default function ResponsePlot() {
-  const session = useSession();
+type Responses = readonly (readonly [name: 'now' | 'other formula', response: Response])[];
+
+/** Draws responses. @returns where, and the units of the value and of its speed, each with how many one of ours is */
+function useResponseChart({
+  address,
+  against,
+  from,
+  to,
+  responses,
+}: {
+  address: string;
+  against: string;
+  from: number;
+  to: number;
+  responses: Responses;
+}) {
   const shot = useShot((state) => state.shot);
-  const plan = useShot((state) => state.plan);
-  const frame = useTime((state) => state.frame);
-  const address = useChoice((state) => state.channel)!;
-  const [against, setAgainst] = useState(TIME);
-  const [limits, setLimits] = useState<{ from: string; to: string }>({ from: '', to: '' });
-  const link = linkOf(shot, address);
-  const names = useMemo(() => new NameTable(shot), [shot]);
-  const before = formulasBefore(session.doc.now.undo, address, names)[0] ?? '';
-  const [other, setOther] = useState(before);
-  const inputs = useMemo(
-    () =>
-      [...chainOf(linkMap(plan), address, 'up')].filter(
-        (input) => input !== address && channelAt(plan.shot, input)?.spec.kind !== 'colour',
-      ),
-    [plan, address],
-  );
-  const { first, last, rate } = shot.setup;
-  const preset = useMemo((): [number, number] => {
-    if (against === TIME) return [first, last];
-    const values = responseOverTime(plan, against, first, last, 97).y;
-    const [low, high] = [Math.min(...values), Math.max(...values)];
-    if (high - low > 1e-9) return [low, high];
-    return channelAt(shot, against)?.spec.quantity === 'angle' ? [0, 360] : [low - 1, low + 1];
-  }, [against, plan, shot, first, last]);
-  const read = (text: string, fallback: number): number =>
-    text.trim() !== '' && Number.isFinite(Number(text)) ? Number(text) : fallback;
-  const [from, to] = [read(limits.from, preset[0]), read(limits.to, preset[1])];
-  const wrong = from >= to;
-
-  const checked = other.trim() === '' ? null : checkTyped(names, address, other);
-  const otherPlan = useMemo((): Plan | null => {
-    if (!checked?.ok) return null;
-    return compile(apply(shot, setLink(shot, address, other)), plan.loudness, plan);
-    // The text tells all.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [shot, address, other]);
-
-  const responses = useMemo(() => {
-    if (wrong) return [];
-    const respond = (of: Plan): Response =>
-      against === TIME
-        ? responseOverTime(of, address, from, to)
-        : responseToInput(of, address, against, frame, from, to);
-    return [
-      ['now', respond(plan)] as const,
-      ...(otherPlan ? [['other formula', respond(otherPlan)] as const] : []),
-    ];
-  }, [plan, otherPlan, address, against, from, to, frame, wrong]);
-
+  const { rate } = shot.setup;
   const { box, chart } = useChart(charts.init);
   const evening = useEvening();
   const { unit, per } = plotted(shot, address);
@@ -112,6 +77,63 @@ export default function ResponsePlot() {
     evening,
     chart,
   ]);
+  return { box, unit, per, speedPer, speedUnit };
+}
+
+/** A response plotted: the value and its speed, now and by another formula, over time or against one input. */
+export default function ResponsePlot() {
+  const session = useSession();
+  const shot = useShot((state) => state.shot);
+  const plan = useShot((state) => state.plan);
+  const frame = useTime((state) => state.frame);
+  const address = useChoice((state) => state.channel)!;
+  const [against, setAgainst] = useState(TIME);
+  const [limits, setLimits] = useState<{ from: string; to: string }>({ from: '', to: '' });
+  const link = linkOf(shot, address);
+  const names = useMemo(() => new NameTable(shot), [shot]);
+  const before = formulasBefore(session.doc.now.undo, address, names)[0] ?? '';
+  const [other, setOther] = useState(before);
+  const inputs = useMemo(
+    () =>
+      [...chainOf(linkMap(plan), address, 'up')].filter(
+        (input) => input !== address && channelAt(plan.shot, input)?.spec.kind !== 'colour',
+      ),
+    [plan, address],
+  );
+  const { first, last } = shot.setup;
+  const preset = useMemo((): [number, number] => {
+    if (against === TIME) return [first, last];
+    const values = responseOverTime(plan, against, first, last, 97).y;
+    const [low, high] = [Math.min(...values), Math.max(...values)];
+    if (high - low > 1e-9) return [low, high];
+    return channelAt(shot, against)?.spec.quantity === 'angle' ? [0, 360] : [low - 1, low + 1];
+  }, [against, plan, shot, first, last]);
+  const read = (text: string, fallback: number): number =>
+    text.trim() !== '' && Number.isFinite(Number(text)) ? Number(text) : fallback;
+  const [from, to] = [read(limits.from, preset[0]), read(limits.to, preset[1])];
+  const wrong = from >= to;
+
+  const checked = other.trim() === '' ? null : checkTyped(names, address, other);
+  const otherPlan = useMemo((): Plan | null => {
+    if (!checked?.ok) return null;
+    return compile(apply(shot, setLink(shot, address, other)), plan.loudness, plan);
+    // The text tells all.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [shot, address, other]);
+
+  const responses = useMemo((): Responses => {
+    if (wrong) return [];
+    const respond = (of: Plan): Response =>
+      against === TIME
+        ? responseOverTime(of, address, from, to)
+        : responseToInput(of, address, against, frame, from, to);
+    return [
+      ['now', respond(plan)] as const,
+      ...(otherPlan ? [['other formula', respond(otherPlan)] as const] : []),
+    ];
+  }, [plan, otherPlan, address, against, from, to, frame, wrong]);
+
+  const { box, unit, per, speedPer, speedUnit } = useResponseChart({ address, against, from, to, responses });
 
   const now = responses[0]?.[1];
   return (

@@ -24,6 +24,28 @@ const fits = (shot: Shot, address: string, kind: Role['kind']): boolean => {
   return spec?.kind === 'number' && (kind === 'any' || spec.quantity === kind);
 };
 
+/** What a role could be, by its name. */
+function useOffered({ kind }: Role): ReadonlyMap<string, string> {
+  const shot = useShot((state) => state.shot);
+  return useMemo((): ReadonlyMap<string, string> => {
+    const found = new Map<string, string>();
+    for (const id of Object.keys(shot.parts)) {
+      if (kind === 'part') found.set(shot.parts[id]!.name, id);
+      else
+        for (const { owner, path, spec } of channelsReachedFrom(shot, id))
+          if (spec.kind === 'number' && (kind === 'any' || spec.quantity === kind)) {
+            const address = `${owner}/${path}`;
+            found.set(channelName(shot, address), address);
+          }
+      if (found.size > OFFERED) break;
+    }
+    if (kind !== 'part')
+      for (const id of Object.keys(shot.dials))
+        if (fits(shot, `${id}/value`, kind)) found.set(channelName(shot, `${id}/value`), `${id}/value`);
+    return found;
+  }, [shot, kind]);
+}
+
 /** What a recipe is made of: typed by name, or picked with a click on a row, a lane, the map or a part in the view. */
 export function RoleField({
   role,
@@ -45,23 +67,7 @@ export function RoleField({
   const [text, setText] = useState('');
   const [wrong, setWrong] = useState<string | null>(null);
   const list = useId();
-  const offered = useMemo((): ReadonlyMap<string, string> => {
-    const found = new Map<string, string>();
-    for (const id of Object.keys(shot.parts)) {
-      if (role.kind === 'part') found.set(shot.parts[id]!.name, id);
-      else
-        for (const { owner, path, spec } of channelsReachedFrom(shot, id))
-          if (spec.kind === 'number' && (role.kind === 'any' || spec.quantity === role.kind)) {
-            const address = `${owner}/${path}`;
-            found.set(channelName(shot, address), address);
-          }
-      if (found.size > OFFERED) break;
-    }
-    if (role.kind !== 'part')
-      for (const id of Object.keys(shot.dials))
-        if (fits(shot, `${id}/value`, role.kind)) found.set(channelName(shot, `${id}/value`), `${id}/value`);
-    return found;
-  }, [shot, role.kind]);
+  const offered = useOffered(role);
   const nameOf = (entry: string): string =>
     role.kind === 'part' ? (shot.parts[entry]?.name ?? 'gone') : channelName(shot, entry);
 
@@ -104,31 +110,12 @@ export function RoleField({
   };
   return (
     <div className="flex flex-col gap-0.5">
-      <div className="flex items-center gap-1.5">
-        <span className="font-semibold">
-          {role.label}
-          {role.optional && <span className="font-medium text-ink-3"> if wanted</span>}
-        </span>
-        <button
-          type="button"
-          className="ml-auto text-teal hover:underline disabled:text-ink-3"
-          disabled={chosen.length === 0}
-          title="Take the chosen value, or the chosen parts in the order in which they were chosen"
-          onClick={fromChosen}
-        >
-          take chosen
-        </button>
-        <button
-          type="button"
-          aria-pressed={picking}
-          aria-label={`Pick ${role.label.toLowerCase()}`}
-          title="Pick with a click: a part in the view or the tree, a value's name, a lane, the map"
-          className={`rounded p-0.5 ${picking ? 'bg-teal text-on-teal' : 'text-ink-2 hover:bg-line-soft'}`}
-          onClick={() => onPicking(!picking)}
-        >
-          <Crosshair size={13} aria-hidden="true" />
-        </button>
-      </div>
+      <RoleHead
+        role={role}
+        picking={picking}
+        onPicking={onPicking}
+        onTake={chosen.length > 0 ? fromChosen : null}
+      />
       {value.map((entry, i) => (
         <span key={entry} className="flex h-[21px] items-center gap-1 rounded bg-link-wash px-1.5 text-link">
           {role.many && <b className="num">{i + 1}</b>}
@@ -180,6 +167,47 @@ export function RoleField({
           {wrong}
         </p>
       )}
+    </div>
+  );
+}
+
+function RoleHead({
+  role,
+  picking,
+  onPicking,
+  onTake,
+}: {
+  role: Role;
+  picking: boolean;
+  onPicking(on: boolean): void;
+  /** Takes what is chosen; `null` where nothing is. */
+  onTake: (() => void) | null;
+}) {
+  return (
+    <div className="flex items-center gap-1.5">
+      <span className="font-semibold">
+        {role.label}
+        {role.optional && <span className="font-medium text-ink-3"> if wanted</span>}
+      </span>
+      <button
+        type="button"
+        className="ml-auto text-teal hover:underline disabled:text-ink-3"
+        disabled={onTake === null}
+        title="Take the chosen value, or the chosen parts in the order in which they were chosen"
+        onClick={() => onTake?.()}
+      >
+        take chosen
+      </button>
+      <button
+        type="button"
+        aria-pressed={picking}
+        aria-label={`Pick ${role.label.toLowerCase()}`}
+        title="Pick with a click: a part in the view or the tree, a value's name, a lane, the map"
+        className={`rounded p-0.5 ${picking ? 'bg-teal text-on-teal' : 'text-ink-2 hover:bg-line-soft'}`}
+        onClick={() => onPicking(!picking)}
+      >
+        <Crosshair size={13} aria-hidden="true" />
+      </button>
     </div>
   );
 }

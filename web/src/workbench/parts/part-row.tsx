@@ -53,11 +53,8 @@ function placeOver(event: DragEvent): DropPlace {
 
 /** One part of the tree. */
 export const PartRow = memo(function PartRow(props: RowProps) {
-  const { id, part, depth, open, chosen, renaming, away, ring, shown, colour, picture, actions } = props;
+  const { id, part, depth, open, chosen, renaming, colour, picture, actions } = props;
   const session = useSession();
-  const marked = useMarked(id);
-  const locked = part.locked === true;
-  const byTray = props.lockedByTray;
 
   return (
     <MenuOn entries={() => partMenu(session, id)}>
@@ -125,82 +122,92 @@ export const PartRow = memo(function PartRow(props: RowProps) {
             colour === null && <PartGlyph kind={part.kind} />
           )}
         </span>
-        {renaming ? (
-          <input
-            autoFocus
-            aria-label="New name"
-            defaultValue={part.name}
-            className="input-field h-5 min-w-0 flex-1 px-1"
-            onFocus={(event) => event.target.select()}
-            onBlur={(event) => actions.rename(id, event.target.value)}
-            onClick={(event) => event.stopPropagation()}
-            onKeyDown={(event) => {
-              event.stopPropagation();
-              if (event.key === 'Enter') event.currentTarget.blur();
-              if (event.key === 'Escape') actions.rename(id, null);
-            }}
-          />
-        ) : (
-          <span
-            className={`truncate ${away ? 'text-ink-3 line-through' : ''}`}
-            title={`${part.name}${props.tray === null ? '' : `, in the tray ${props.tray}`}`}
-          >
-            {part.name}
-          </span>
-        )}
-        <span className="ml-auto flex flex-none items-center gap-1.5">
-          {marked && (
-            <span
-              className="rounded-full bg-brass-wash p-0.5 text-brass"
-              title="Somebody else has changed it"
-            >
-              <Users size={11} aria-hidden="true" />
-              <span className="sr-only">changed elsewhere</span>
-            </span>
-          )}
-          {ring !== 'still' && (
-            <span title={RING_WORDS[ring]}>
-              <Ring state={ring} />
-            </span>
-          )}
-          <button
-            type="button"
-            tabIndex={-1}
-            disabled={byTray}
-            aria-label={`${locked || byTray ? 'Unlock' : 'Lock'} ${part.name}`}
-            title={
-              byTray
-                ? 'Locked by a tray or what it hangs from'
-                : locked
-                  ? 'Locked in the view'
-                  : 'Lock in the view'
-            }
-            className={locked || byTray ? 'text-ink-2' : 'text-ink-3/40 hover:text-ink'}
-            onClick={(event) => {
-              event.stopPropagation();
-              session.edit((current) => setLocked(current, [id], !locked));
-            }}
-          >
-            {locked || byTray ? (
-              <Lock size={12} aria-hidden="true" />
-            ) : (
-              <LockOpen size={12} aria-hidden="true" />
-            )}
-          </button>
-          <button
-            type="button"
-            tabIndex={-1}
-            aria-label={`${shown ? 'Hide' : 'Show'} ${part.name}`}
-            className={shown ? 'text-ink-3/60 hover:text-ink' : 'text-ink-2'}
-            onClick={(event) => {
-              event.stopPropagation();
-              setChannels(session, [[`${id}/visible`, shown ? 0 : 1]]);
-            }}
-          >
-            {shown ? <Eye size={13} aria-hidden="true" /> : <EyeOff size={13} aria-hidden="true" />}
-          </button>
-        </span>
+        <RowName {...props} />
+        <RowMarks {...props} />
       </div>
     </MenuOn>
   );
 });
+
+/** Its name, or the field in which it gets another. */
+function RowName({ id, part, tray, away, renaming, actions }: RowProps) {
+  if (!renaming)
+    return (
+      <span
+        className={`truncate ${away ? 'text-ink-3 line-through' : ''}`}
+        title={`${part.name}${tray === null ? '' : `, in the tray ${tray}`}`}
+      >
+        {part.name}
+      </span>
+    );
+  return (
+    <input
+      autoFocus
+      aria-label="New name"
+      defaultValue={part.name}
+      className="input-field h-5 min-w-0 flex-1 px-1"
+      onFocus={(event) => event.target.select()}
+      onBlur={(event) => actions.rename(id, event.target.value)}
+      onClick={(event) => event.stopPropagation()}
+      onKeyDown={(event) => {
+        event.stopPropagation();
+        if (event.key === 'Enter') event.currentTarget.blur();
+        if (event.key === 'Escape') actions.rename(id, null);
+      }}
+    />
+  );
+}
+
+/** What is to be known of it, and its switches. */
+function RowMarks({ id, part, ring, shown, lockedByTray: byTray }: RowProps) {
+  const session = useSession();
+  const marked = useMarked(id);
+  const locked = part.locked === true;
+  return (
+    <span className="ml-auto flex flex-none items-center gap-1.5">
+      {marked && (
+        <span className="rounded-full bg-brass-wash p-0.5 text-brass" title="Somebody else has changed it">
+          <Users size={11} aria-hidden="true" />
+          <span className="sr-only">changed elsewhere</span>
+        </span>
+      )}
+      {ring !== 'still' && (
+        <span title={RING_WORDS[ring]}>
+          <Ring state={ring} />
+        </span>
+      )}
+      <button
+        type="button"
+        tabIndex={-1}
+        disabled={byTray}
+        aria-label={`${locked || byTray ? 'Unlock' : 'Lock'} ${part.name}`}
+        title={
+          byTray
+            ? 'Locked by a tray or what it hangs from'
+            : locked
+              ? 'Locked in the view'
+              : 'Lock in the view'
+        }
+        className={locked || byTray ? 'text-ink-2' : 'text-ink-3/40 hover:text-ink'}
+        onClick={(event) => {
+          event.stopPropagation();
+          session.edit((current) => setLocked(current, [id], !locked));
+        }}
+      >
+        {locked || byTray ? <Lock size={12} aria-hidden="true" /> : <LockOpen size={12} aria-hidden="true" />}
+      </button>
+      <button
+        type="button"
+        tabIndex={-1}
+        aria-label={`${shown ? 'Hide' : 'Show'} ${part.name}`}
+        className={shown ? 'text-ink-3/60 hover:text-ink' : 'text-ink-2'}
+        onClick={(event) => {
+          event.stopPropagation();
+          setChannels(session, [[`${id}/visible`, shown ? 0 : 1]]);
+        }}
+      >
+        {shown ? <Eye size={13} aria-hidden="true" /> : <EyeOff size={13} aria-hidden="true" />}
+      </button>
+    </span>
+  );
+}

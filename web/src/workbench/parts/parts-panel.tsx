@@ -15,6 +15,41 @@ import { chooseRow, dropParts, treeKey, type DropPlace, type HeldKeys } from './
 
 const ROW_HEIGHT = 24;
 
+/** What can be done with the rows of the tree, and where something that is dragged would be dropped. */
+function useTreeActions(rows: readonly { readonly id: string }[], toggle: (id: string) => void) {
+  const session = useSession();
+  const [dropAt, setDropAt] = useState<{ id: string; place: DropPlace } | null>(null);
+  const dropOn = (event: DragEvent, target: string | null, place: DropPlace): void => {
+    event.preventDefault();
+    event.stopPropagation();
+    setDropAt(null);
+    const dragged = event.dataTransfer.getData('text/whirl-part');
+    if (!session.shot.parts[dragged] || dragged === target) return;
+    const ids = session.choice.now.chosen.includes(dragged) ? session.choice.now.chosen : [dragged];
+    dropParts(session, ids, target, place);
+  };
+
+  const actions = useLatest({
+    toggle: (id: string) => toggle(id),
+    choose: (id: string, held: HeldKeys) =>
+      chooseRow(
+        session,
+        rows.map((row) => row.id),
+        id,
+        held,
+      ),
+    rename: (id: string, name: string | null): void => {
+      session.sheets.rename(null);
+      if (name !== null && name.trim() !== session.shot.parts[id]?.name)
+        session.edit((current) => renamePart(current, id, name));
+    },
+    startRename: (id: string) => session.sheets.rename(id),
+    dragTo: (id: string, place: DropPlace | null) => setDropAt(place === null ? null : { id, place }),
+    drop: dropOn,
+  });
+  return { dropAt, dropOn, clearDrop: () => setDropAt(null), actions };
+}
+
 /** The tree of parts: choose, rename, order and hang elsewhere by dragging, hide, lock, copy, delete. */
 export function PartsPanel() {
   const session = useSession();
@@ -24,7 +59,6 @@ export function PartsPanel() {
   const frame = useCalmly();
   const loose = useKeying((state) => state.loose);
   const [find, setFind] = useState('');
-  const [dropAt, setDropAt] = useState<{ id: string; place: DropPlace } | null>(null);
   const scroller = useRef<HTMLDivElement>(null);
 
   const { tree, rows, children, wanted, closed, toggle, unfold } = useTreeRows(shot, find);
@@ -52,34 +86,7 @@ export function PartsPanel() {
       event.stopPropagation();
   };
 
-  const dropOn = (event: DragEvent, target: string | null, place: DropPlace): void => {
-    event.preventDefault();
-    event.stopPropagation();
-    setDropAt(null);
-    const dragged = event.dataTransfer.getData('text/whirl-part');
-    if (!shot.parts[dragged] || dragged === target) return;
-    const ids = session.choice.now.chosen.includes(dragged) ? session.choice.now.chosen : [dragged];
-    dropParts(session, ids, target, place);
-  };
-
-  const actions = useLatest({
-    toggle: (id: string) => toggle(id),
-    choose: (id: string, held: HeldKeys) =>
-      chooseRow(
-        session,
-        rows.map((row) => row.id),
-        id,
-        held,
-      ),
-    rename: (id: string, name: string | null): void => {
-      session.sheets.rename(null);
-      if (name !== null && name.trim() !== session.shot.parts[id]?.name)
-        session.edit((current) => renamePart(current, id, name));
-    },
-    startRename: (id: string) => session.sheets.rename(id),
-    dragTo: (id: string, place: DropPlace | null) => setDropAt(place === null ? null : { id, place }),
-    drop: dropOn,
-  });
+  const { dropAt, dropOn, clearDrop, actions } = useTreeActions(rows, toggle);
 
   return (
     <section className="panel flex flex-col" aria-label="Parts">
@@ -105,7 +112,7 @@ export function PartsPanel() {
         onDragOver={(event) => {
           if (!event.dataTransfer.types.includes('text/whirl-part')) return;
           event.preventDefault();
-          setDropAt(null);
+          clearDrop();
         }}
         onDrop={(event) => {
           if (event.dataTransfer.types.includes('text/whirl-part')) dropOn(event, null, 'into');

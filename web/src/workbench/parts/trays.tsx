@@ -2,9 +2,9 @@ import { Lock, Plus } from 'lucide-react';
 import { useState } from 'react';
 import { addTray, changeTray, putIntoTray, removeTray, traysOf } from '../../../../core/edit';
 import { toast } from 'sonner';
-import { MenuOn } from '../../ui/menu';
+import { MenuOn, type MenuEntries } from '../../ui/menu';
 import { choose } from '../actions/choosing';
-import { useSession, useChoice, useShot } from '../session';
+import { useSession, useChoice, useShot, type Session } from '../session';
 import { askedBefore } from '../tell-once';
 
 const OPTIONS = [
@@ -12,6 +12,53 @@ const OPTIONS = [
   ['locked', 'Lock'],
   ['out', 'Leave out of the picture'],
 ] as const;
+
+/** What can be done with a tray. */
+function trayMenu(session: Session, id: string, rename: () => void): MenuEntries {
+  const { shot } = session;
+  const { chosen } = session.choice.now;
+  const tray = shot.trays[id]!;
+  return [
+    {
+      label: 'Put the chosen parts in',
+      disabled: chosen.length === 0,
+      run: () => session.edit((current) => putIntoTray(current, session.choice.now.chosen, id)),
+    },
+    {
+      label: 'Take the chosen parts out',
+      disabled: !chosen.some((part) => shot.parts[part]?.tray === id),
+      run: () =>
+        session.edit((current) =>
+          putIntoTray(
+            current,
+            session.choice.now.chosen.filter((part) => current.parts[part]?.tray === id),
+            null,
+          ),
+        ),
+    },
+    {
+      label: 'Choose what is in it',
+      run: () =>
+        choose(
+          session,
+          Object.keys(shot.parts).filter((part) => shot.parts[part]!.tray === id),
+        ),
+    },
+    'line',
+    ...OPTIONS.map(([option, label]) => ({
+      label,
+      checked: tray[option],
+      run: () => session.edit((current) => changeTray(current, id, { [option]: !tray[option] })),
+    })),
+    'line',
+    { label: 'Rename', later: true, run: rename },
+    {
+      label: 'Take the tray away, keep its parts',
+      alarm: true,
+      run: () => session.edit((current) => removeTray(current, id)),
+    },
+  ];
+}
 
 /** Chips for the trays: a click puts one away or brings it back, its menu does the rest. */
 export function Trays() {
@@ -66,49 +113,7 @@ export function Trays() {
         const tray = shot.trays[id]!;
         if (naming?.id === id) return <span key={id}>{input}</span>;
         return (
-          <MenuOn
-            key={id}
-            entries={() => [
-              {
-                label: 'Put the chosen parts in',
-                disabled: chosen.length === 0,
-                run: () => session.edit((current) => putIntoTray(current, session.choice.now.chosen, id)),
-              },
-              {
-                label: 'Take the chosen parts out',
-                disabled: !chosen.some((part) => shot.parts[part]?.tray === id),
-                run: () =>
-                  session.edit((current) =>
-                    putIntoTray(
-                      current,
-                      session.choice.now.chosen.filter((part) => current.parts[part]?.tray === id),
-                      null,
-                    ),
-                  ),
-              },
-              {
-                label: 'Choose what is in it',
-                run: () =>
-                  choose(
-                    session,
-                    Object.keys(shot.parts).filter((part) => shot.parts[part]!.tray === id),
-                  ),
-              },
-              'line',
-              ...OPTIONS.map(([option, label]) => ({
-                label,
-                checked: tray[option],
-                run: () => session.edit((current) => changeTray(current, id, { [option]: !tray[option] })),
-              })),
-              'line',
-              { label: 'Rename', later: true, run: () => setNaming({ id, name: tray.name }) },
-              {
-                label: 'Take the tray away, keep its parts',
-                alarm: true,
-                run: () => session.edit((current) => removeTray(current, id)),
-              },
-            ]}
-          >
+          <MenuOn key={id} entries={() => trayMenu(session, id, () => setNaming({ id, name: tray.name }))}>
             <button
               type="button"
               aria-pressed={!tray.away}

@@ -109,35 +109,7 @@ export function PinTool({ painter, camera, width, height, left, top }: Props) {
           else make(all);
         }}
       >
-        {snaps.map(({ x, y }, i) => (
-          <circle key={i} cx={x} cy={y} r="1.8" fill="var(--color-ink-2)" />
-        ))}
-        {picks[0] && over && (
-          <line
-            x1={pixel(picks.at(-1)!).x}
-            y1={pixel(picks.at(-1)!).y}
-            x2={pixel(over).x}
-            y2={pixel(over).y}
-            stroke="var(--color-teal)"
-            strokeWidth="1.8"
-            strokeDasharray="6 3"
-          />
-        )}
-        {[...picks, ...(over ? [over] : [])].map((pick, i) => {
-          const { x, y } = pixel(pick);
-          return (
-            <circle
-              key={i}
-              cx={x}
-              cy={y}
-              r="6"
-              fill="var(--color-halo)"
-              fillOpacity="0.7"
-              stroke="var(--color-teal)"
-              strokeWidth="2"
-            />
-          );
-        })}
+        <PinMarks snaps={snaps} picks={picks} over={over} pixel={pixel} />
       </svg>
       <div
         role="status"
@@ -169,6 +141,53 @@ export function PinTool({ painter, camera, width, height, left, top }: Props) {
           </Chip>
         ))}
       </Chips>
+    </>
+  );
+}
+
+/** What would be caught, what has been picked, and what lies under the pointer. */
+function PinMarks({
+  snaps,
+  picks,
+  over,
+  pixel,
+}: {
+  snaps: readonly { readonly x: number; readonly y: number }[];
+  picks: readonly PinPick[];
+  over: PinPick | null;
+  pixel(pick: PinPick): { x: number; y: number };
+}) {
+  return (
+    <>
+      {snaps.map(({ x, y }, i) => (
+        <circle key={i} cx={x} cy={y} r="1.8" fill="var(--color-ink-2)" />
+      ))}
+      {picks[0] && over && (
+        <line
+          x1={pixel(picks.at(-1)!).x}
+          y1={pixel(picks.at(-1)!).y}
+          x2={pixel(over).x}
+          y2={pixel(over).y}
+          stroke="var(--color-teal)"
+          strokeWidth="1.8"
+          strokeDasharray="6 3"
+        />
+      )}
+      {[...picks, ...(over ? [over] : [])].map((pick, i) => {
+        const { x, y } = pixel(pick);
+        return (
+          <circle
+            key={i}
+            cx={x}
+            cy={y}
+            r="6"
+            fill="var(--color-halo)"
+            fillOpacity="0.7"
+            stroke="var(--color-teal)"
+            strokeWidth="2"
+          />
+        );
+      })}
     </>
   );
 }

@@ -102,6 +102,64 @@ function soundMenu(session: Session, id: string): MenuEntries {
 const lengthLess = (sound: Sound, by: number): { length?: number } =>
   sound.length === undefined ? {} : { length: Math.max(0.01, sound.length - by) };
 
+/** Follows the pointer from a press on a wave: moves the sound, or cuts it at an edge. */
+function beginSoundDrag(
+  session: Session,
+  element: HTMLElement,
+  event: globalThis.PointerEvent,
+  of: {
+    readonly id: string;
+    readonly sound: Sound;
+    /** Length of its file. */
+    readonly seconds: number;
+    readonly edge: 'from' | 'to' | null;
+    readonly time: ReturnType<typeof useTimeWindow>;
+    /** Is told the sound as it is meanwhile, and `null` at the end. */
+    onDragged(sound: Sound | null): void;
+  },
+): void {
+  const { id, sound, seconds, edge, time, onDragged } = of;
+  const { shot } = session;
+  const { scale } = time;
+  const span = spanOf(shot, sound, seconds);
+  const fps = framesPerSecond(shot.setup.rate);
+  const { from = 0 } = sound;
+  const catches = session.time.now.keySnap
+    ? [session.time.now.frame, time.first, ...Object.values(shot.markers).map((marker) => marker.frame)]
+    : [];
+  let next: Sound = sound;
+  beginDrag(element, event, {
+    threshold: 3,
+    move: (now) => {
+      const by = (now.clientX - event.clientX) / scale.perFrame;
+      const reach = CATCH_PX / scale.perFrame;
+      if (edge === 'to') {
+        const to = snappedFrame(span.to + by, catches, reach);
+        const length = Math.max(0.02, Math.min(seconds - from, (to - sound.start) / fps));
+        next = { ...sound, length };
+      } else if (edge === 'from') {
+        const goal = snappedFrame(sound.start + by, catches, reach);
+        const start = Math.max(sound.start - from * fps, Math.min(span.to - 1, goal));
+        const cut = (start - sound.start) / fps;
+        next = { ...sound, start, from: Math.max(0, from + cut), ...lengthLess(sound, cut) };
+      } else next = { ...sound, start: snappedFrame(sound.start + by, catches, reach) };
+      onDragged(next);
+    },
+    end: (kept, _, moved) => {
+      onDragged(null);
+      if (!kept || !moved) return;
+      const { start, from: cutOff, length } = next;
+      session.edit((now) =>
+        changeSound(now, id, {
+          start,
+          ...(cutOff === undefined ? {} : { from: cutOff }),
+          ...(length === undefined ? {} : { length }),
+        }),
+      );
+    },
+  });
+}
+
 function SoundRow(props: {
   id: string;
   sound: Sound;
@@ -143,82 +201,18 @@ function SoundRow(props: {
     const edge = edgeAt(x);
     const span = spanOf(shot, sound, seconds);
     if (!edge && (x < scale.x(span.from) || x > scale.x(span.to))) return;
-    const fps = framesPerSecond(shot.setup.rate);
-    const { from = 0 } = sound;
-    const catches = session.time.now.keySnap
-      ? [session.time.now.frame, time.first, ...Object.values(shot.markers).map((marker) => marker.frame)]
-      : [];
-    let next: Sound = sound;
-    beginDrag(event.currentTarget, event, {
-      threshold: 3,
-      move: (now) => {
-        const by = (now.clientX - event.clientX) / scale.perFrame;
-        const reach = CATCH_PX / scale.perFrame;
-        if (edge === 'to') {
-          const to = snappedFrame(span.to + by, catches, reach);
-          const length = Math.max(0.02, Math.min(seconds - from, (to - sound.start) / fps));
-          next = { ...sound, length };
-        } else if (edge === 'from') {
-          const goal = snappedFrame(sound.start + by, catches, reach);
-          const start = Math.max(sound.start - from * fps, Math.min(span.to - 1, goal));
-          const cut = (start - sound.start) / fps;
-          next = { ...sound, start, from: Math.max(0, from + cut), ...lengthLess(sound, cut) };
-        } else next = { ...sound, start: snappedFrame(sound.start + by, catches, reach) };
-        setDragged(next);
-      },
-      end: (kept, _, moved) => {
-        setDragged(null);
-        if (!kept || !moved) return;
-        const { start, from: cutOff, length } = next;
-        session.edit((now) =>
-          changeSound(now, id, {
-            start,
-            ...(cutOff === undefined ? {} : { from: cutOff }),
-            ...(length === undefined ? {} : { length }),
-          }),
-        );
-      },
+    beginSoundDrag(session, event.currentTarget, event.nativeEvent, {
+      id,
+      sound,
+      seconds,
+      edge,
+      time,
+      onDragged: setDragged,
     });
   };
   return (
     <div className="relative flex border-b border-line-soft last:border-0" style={{ height: ROW }}>
-      <div
-        className="flex flex-none items-center gap-1.5 border-r border-line bg-panel pl-2.5 pr-1.5"
-        style={{ width: left }}
-      >
-        <button
-          type="button"
-          aria-label={sound.muted ? `Let ${sound.name} be heard` : `Mute ${sound.name}`}
-          title={sound.muted ? 'Let it be heard' : 'Mute it'}
-          className={`flex-none ${sound.muted ? 'text-ink-3' : 'text-teal'}`}
-          onClick={() =>
-            session.edit((now) => changeSound(now, id, { muted: sound.muted ? undefined : true }))
-          }
-        >
-          {sound.muted ? <VolumeX size={14} aria-hidden="true" /> : <Volume2 size={14} aria-hidden="true" />}
-        </button>
-        <button
-          type="button"
-          className="min-w-0 flex-1 truncate text-left font-semibold hover:text-teal"
-          title={`${sound.name}: levels, fades, beats`}
-          onClick={() => session.sheets.showSound(id)}
-        >
-          {sound.name}
-          {state && (
-            <span className={`font-normal ${known?.failed ? 'text-now' : 'text-ink-3'}`}> {state}</span>
-          )}
-        </button>
-        <MenuButton
-          label={`What can be done with ${sound.name}`}
-          title="Cut here, key its level, take it out ..."
-          className="flex-none rounded p-0.5 text-ink-3 hover:bg-raised hover:text-ink"
-          side="top"
-          align="start"
-          entries={() => soundMenu(session, id)}
-        >
-          <MoreHorizontal size={14} aria-hidden="true" />
-        </MenuButton>
-      </div>
+      <SoundLabel id={id} sound={sound} width={left} state={state} failed={Boolean(known?.failed)} />
       <MenuOn entries={() => soundMenu(session, id)}>
         <canvas
           ref={canvas}
@@ -249,6 +243,58 @@ function SoundRow(props: {
         }}
       />
       <PlayLine x={(frame) => left + scale.x(frame)} from={left} to={left + width} />
+    </div>
+  );
+}
+
+function SoundLabel({
+  id,
+  sound,
+  width,
+  state,
+  failed,
+}: {
+  id: string;
+  sound: Sound;
+  width: number;
+  /** Why it is not heard yet. */
+  state: string | null;
+  failed: boolean;
+}) {
+  const session = useSession();
+  return (
+    <div
+      className="flex flex-none items-center gap-1.5 border-r border-line bg-panel pl-2.5 pr-1.5"
+      style={{ width }}
+    >
+      <button
+        type="button"
+        aria-label={sound.muted ? `Let ${sound.name} be heard` : `Mute ${sound.name}`}
+        title={sound.muted ? 'Let it be heard' : 'Mute it'}
+        className={`flex-none ${sound.muted ? 'text-ink-3' : 'text-teal'}`}
+        onClick={() => session.edit((now) => changeSound(now, id, { muted: sound.muted ? undefined : true }))}
+      >
+        {sound.muted ? <VolumeX size={14} aria-hidden="true" /> : <Volume2 size={14} aria-hidden="true" />}
+      </button>
+      <button
+        type="button"
+        className="min-w-0 flex-1 truncate text-left font-semibold hover:text-teal"
+        title={`${sound.name}: levels, fades, beats`}
+        onClick={() => session.sheets.showSound(id)}
+      >
+        {sound.name}
+        {state && <span className={`font-normal ${failed ? 'text-now' : 'text-ink-3'}`}> {state}</span>}
+      </button>
+      <MenuButton
+        label={`What can be done with ${sound.name}`}
+        title="Cut here, key its level, take it out ..."
+        className="flex-none rounded p-0.5 text-ink-3 hover:bg-raised hover:text-ink"
+        side="top"
+        align="start"
+        entries={() => soundMenu(session, id)}
+      >
+        <MoreHorizontal size={14} aria-hidden="true" />
+      </MenuButton>
     </div>
   );
 }

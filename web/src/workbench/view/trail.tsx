@@ -8,7 +8,7 @@ import { METRES_PER_UNIT } from '../../../../core/formula';
 import { formatNumber } from '../../shared/format';
 import { beginDrag } from '../../ui/drag';
 import { evaluatorAt } from '../actions/values';
-import { useSession, useShot, useTime } from '../session';
+import { useSession, useShot, useTime, type Session } from '../session';
 import { AXES, rayAt, toPixel } from './handle-geometry';
 import { matricesOf } from './part-place';
 
@@ -33,6 +33,19 @@ export function lengthOf(points: readonly Vector3[]): number {
   return fine - coarse < SMOOTH * fine ? fine + (fine - coarse) / 3 : fine;
 }
 
+/** Keys the place moved by a way of the world at a frame. */
+function keyMoved(session: Session, id: string, frame: number, way: Vector3): void {
+  const then = evaluatorAt(session, frame);
+  const inverse = matricesOf(then, id).frame.invert();
+  const local = way.applyMatrix4(inverse).sub(new Vector3().applyMatrix4(inverse));
+  const entries = AXES.flatMap((axis, i): [string, Value][] => {
+    const by = local.getComponent(i);
+    const address = `${id}/location.${axis}`;
+    return Math.abs(by) > 1e-6 ? [[address, Number((then.number(address) + by).toFixed(6))]] : [];
+  });
+  if (entries.length > 0) session.edit((shot) => keyChannels(shot, frame, entries));
+}
+
 interface Props {
   readonly camera: Camera;
   readonly width: number;
@@ -42,14 +55,10 @@ interface Props {
   readonly id: string;
 }
 
-/** Where a part's pivot goes over the range: a dot for every frame, larger ones at its keys, which can be dragged. */
-export function Trail({ camera, width, height, left, top, id }: Props) {
-  const session = useSession();
+/** Where the pivot of a part is at each frame of the range, and the frames at which its place has keys. */
+function useWay(id: string) {
   const plan = useShot((state) => state.plan);
-  const now = useTime((state) => state.frame);
-  const [drag, setDrag] = useState<{ frame: number; point: Vector3 } | null>(null);
-  const { first, last, unit } = plan.shot.setup;
-
+  const { first, last } = plan.shot.setup;
   const path = useMemo(() => {
     const columns = [`${id}/world`, ...AXES.map((axis) => `${id}/pivot.${axis}`)];
     const table = sample(plan, columns, first, Math.min(last, first + FRAMES_AT_MOST));
@@ -71,6 +80,18 @@ export function Trail({ camera, width, height, left, top, id }: Props) {
       ),
     [plan, id],
   );
+  return { path, keyed };
+}
+
+/** Where a part's pivot goes over the range: a dot for every frame, larger ones at its keys, which can be dragged. */
+export function Trail({ camera, width, height, left, top, id }: Props) {
+  const session = useSession();
+  const plan = useShot((state) => state.plan);
+  const now = useTime((state) => state.frame);
+  const [drag, setDrag] = useState<{ frame: number; point: Vector3 } | null>(null);
+  const { unit } = plan.shot.setup;
+
+  const { path, keyed } = useWay(id);
 
   const begin = (event: ReactPointerEvent<SVGElement>, frame: number, from: Vector3): void => {
     event.stopPropagation();
@@ -96,22 +117,9 @@ export function Trail({ camera, width, height, left, top, id }: Props) {
       },
       end: (kept) => {
         setDrag(null);
-        if (kept && to !== from) keep(frame, to.clone().sub(from));
+        if (kept && to !== from) keyMoved(session, id, frame, to.clone().sub(from));
       },
     });
-  };
-
-  /** Keys the place moved by a way of the world at a frame. */
-  const keep = (frame: number, way: Vector3): void => {
-    const then = evaluatorAt(session, frame);
-    const inverse = matricesOf(then, id).frame.invert();
-    const local = way.applyMatrix4(inverse).sub(new Vector3().applyMatrix4(inverse));
-    const entries = AXES.flatMap((axis, i): [string, Value][] => {
-      const by = local.getComponent(i);
-      const address = `${id}/location.${axis}`;
-      return Math.abs(by) > 1e-6 ? [[address, Number((then.number(address) + by).toFixed(6))]] : [];
-    });
-    if (entries.length > 0) session.edit((shot) => keyChannels(shot, frame, entries));
   };
 
   const gone = useMemo(() => lengthOf(path.map(({ point }) => point)), [path]);
@@ -136,21 +144,7 @@ export function Trail({ camera, width, height, left, top, id }: Props) {
         strokeWidth="1.2"
         opacity="0.7"
       />
-      {gone > 1e-6 && points.length > 0 && (
-        <text
-          x={points.at(-1)!.x + 8}
-          y={points.at(-1)!.y - 8}
-          className="num text-[11px] font-semibold"
-          fill="var(--color-ink)"
-          stroke="var(--color-halo)"
-          strokeWidth="3"
-          paintOrder="stroke"
-          data-testid="trail-length"
-        >
-          {formatNumber(gone / METRES_PER_UNIT[unit], 3)} {unit}
-          <title>Length of the way over the range of the shot</title>
-        </text>
-      )}
+      {gone > 1e-6 && points.length > 0 && <WayLength at={points.at(-1)!} metres={gone} unit={unit} />}
       {points.map((point) => {
         const key = keyed.has(point.frame);
         return (
@@ -171,5 +165,31 @@ export function Trail({ camera, width, height, left, top, id }: Props) {
         );
       })}
     </svg>
+  );
+}
+
+function WayLength({
+  at,
+  metres,
+  unit,
+}: {
+  at: { readonly x: number; readonly y: number };
+  metres: number;
+  unit: keyof typeof METRES_PER_UNIT;
+}) {
+  return (
+    <text
+      x={at.x + 8}
+      y={at.y - 8}
+      className="num text-[11px] font-semibold"
+      fill="var(--color-ink)"
+      stroke="var(--color-halo)"
+      strokeWidth="3"
+      paintOrder="stroke"
+      data-testid="trail-length"
+    >
+      {formatNumber(metres / METRES_PER_UNIT[unit], 3)} {unit}
+      <title>Length of the way over the range of the shot</title>
+    </text>
   );
 }

@@ -49,15 +49,6 @@ export const ViewBars = memo(function ViewBars({
   const session = useSession();
   const side = useViewSettings((state) => state.side);
   const tool = useViewSettings((state) => state.tool);
-  const axes = useViewSettings((state) => state.axes);
-  const snap = useViewSettings((state) => state.snap);
-  const locked = useViewSettings((state) => state.lockedAxes);
-  const trail = useViewSettings((state) => state.trail);
-  const ghosts = useViewSettings((state) => state.ghosts);
-  const draft = useViewSettings((state) => state.draft);
-  const finder = useViewSettings((state) => state.finder);
-  const compared = useCompare((state) => state.with !== null);
-  const unit = useShot((state) => state.shot.setup.unit);
   return (
     <>
       <Chips className="left-2.5 top-[calc(10px+var(--bar-message,0px))]" label="Look from">
@@ -67,106 +58,12 @@ export const ViewBars = memo(function ViewBars({
           </Chip>
         ))}
       </Chips>
-      <Chips
-        className={
-          width < BOTH_BARS
-            ? 'left-2.5 top-[calc(42px+var(--bar-message,0px))]'
-            : 'top-[calc(10px+var(--bar-message,0px))]'
-        }
-        right={width < BOTH_BARS ? undefined : `calc(100% - ${width - 10}px)`}
-        label="Show"
-      >
-        <Chip
-          on={trail}
-          onClick={() => session.view.toggle('trail')}
-          title="Where the chosen part goes: a dot for each frame, larger ones at keys, which can be dragged"
-        >
-          Trail
-        </Chip>
-        <Chip
-          on={ghosts}
-          onClick={() => session.view.toggle('ghosts')}
-          title="The chosen parts some frames before and after"
-        >
-          Ghosts
-        </Chip>
-        <Chip
-          on={compared}
-          onClick={() => toggleCompare(session)}
-          title="Two states of the shot, swiped or side by side (Alt+O)"
-        >
-          Compare
-        </Chip>
-        <Chip
-          on={draft}
-          onClick={() => session.view.toggle('draft')}
-          title="Draws the view coarser and without shadows: faster on a computer without a graphics card. Films stay as they are."
-        >
-          Draft
-        </Chip>
-        <Chip
-          on={finder !== 'off'}
-          onClick={() => session.view.find(finder === 'off' ? 'small' : 'off')}
-          title="What the camera takes"
-        >
-          Viewfinder
-        </Chip>
-      </Chips>
+      <ShowBar width={width} />
       <div
         className="absolute bottom-2.5 flex flex-wrap items-end gap-1.5"
         style={{ left: left + 10, maxWidth: Math.max(260, right - left - 20) }}
       >
-        {!isShot && tool !== 'pick' && tool !== 'measure' && tool !== 'pin' && (
-          <div className="flex w-full gap-1.5">
-            <Chips label="Axes">
-              {(['x', 'y', 'z'] as const).map((axis) => {
-                const free = !locked.includes(axis);
-                return (
-                  <button
-                    key={axis}
-                    type="button"
-                    aria-pressed={free}
-                    title={`${free ? 'Lock' : 'Free'} ${axis.toUpperCase()} (Alt+${axis.toUpperCase()})`}
-                    className="h-[26px] w-6 border-r border-line-soft font-semibold last:border-0"
-                    style={
-                      free
-                        ? { background: `var(--color-${axis})`, color: 'var(--color-on-axis)' }
-                        : { color: 'var(--color-ink-3)' }
-                    }
-                    onClick={() => session.view.toggleLock(axis)}
-                  >
-                    {axis.toUpperCase()}
-                  </button>
-                );
-              })}
-            </Chips>
-            {tool !== 'size' && (
-              <Chips label="Handles along">
-                {AXES_WORDS.map(([key, words, title]) => (
-                  <Chip key={key} on={axes === key} title={title} onClick={() => session.view.along(key)}>
-                    {words}
-                  </Chip>
-                ))}
-              </Chips>
-            )}
-            <Chips label="Catch on">
-              <Chip
-                on={snap.grid}
-                title={`Steps of ${stepIn(unit) / METRES_PER_UNIT[unit]} ${unit}, of 15 degrees, of a tenth in size (hold Ctrl to change over)`}
-                onClick={() => session.view.toggleSnap('grid')}
-              >
-                Steps
-              </Chip>
-              <Chip
-                on={snap.points}
-                title="Pivots, corners, edge middles and middles of other parts (hold Alt to let go)"
-                onClick={() => session.view.toggleSnap('points')}
-              >
-                Points
-              </Chip>
-            </Chips>
-          </div>
-        )}
+        {!isShot && tool !== 'pick' && tool !== 'measure' && tool !== 'pin' && <HandlesBar />}
         {!isShot && (
           <Chips label="Tool">
             {TOOLS.map(([key, words, title]) => (
@@ -185,6 +82,124 @@ export const ViewBars = memo(function ViewBars({
     </>
   );
 });
+
+/** What is shown beside the parts themselves. */
+function ShowBar({ width }: { width: number }) {
+  const session = useSession();
+  const trail = useViewSettings((state) => state.trail);
+  const ghosts = useViewSettings((state) => state.ghosts);
+  const draft = useViewSettings((state) => state.draft);
+  const finder = useViewSettings((state) => state.finder);
+  const compared = useCompare((state) => state.with !== null);
+  return (
+    <Chips
+      className={
+        width < BOTH_BARS
+          ? 'left-2.5 top-[calc(42px+var(--bar-message,0px))]'
+          : 'top-[calc(10px+var(--bar-message,0px))]'
+      }
+      right={width < BOTH_BARS ? undefined : `calc(100% - ${width - 10}px)`}
+      label="Show"
+    >
+      <Chip
+        on={trail}
+        onClick={() => session.view.toggle('trail')}
+        title="Where the chosen part goes: a dot for each frame, larger ones at keys, which can be dragged"
+      >
+        Trail
+      </Chip>
+      <Chip
+        on={ghosts}
+        onClick={() => session.view.toggle('ghosts')}
+        title="The chosen parts some frames before and after"
+      >
+        Ghosts
+      </Chip>
+      <Chip
+        on={compared}
+        onClick={() => toggleCompare(session)}
+        title="Two states of the shot, swiped or side by side (Alt+O)"
+      >
+        Compare
+      </Chip>
+      <Chip
+        on={draft}
+        onClick={() => session.view.toggle('draft')}
+        title="Draws the view coarser and without shadows: faster on a computer without a graphics card. Films stay as they are."
+      >
+        Draft
+      </Chip>
+      <Chip
+        on={finder !== 'off'}
+        onClick={() => session.view.find(finder === 'off' ? 'small' : 'off')}
+        title="What the camera takes"
+      >
+        Viewfinder
+      </Chip>
+    </Chips>
+  );
+}
+
+/** How the handles of a tool lie, and what they catch on. */
+function HandlesBar() {
+  const session = useSession();
+  const tool = useViewSettings((state) => state.tool);
+  const axes = useViewSettings((state) => state.axes);
+  const snap = useViewSettings((state) => state.snap);
+  const locked = useViewSettings((state) => state.lockedAxes);
+  const unit = useShot((state) => state.shot.setup.unit);
+  return (
+    <div className="flex w-full gap-1.5">
+      <Chips label="Axes">
+        {(['x', 'y', 'z'] as const).map((axis) => {
+          const free = !locked.includes(axis);
+          return (
+            <button
+              key={axis}
+              type="button"
+              aria-pressed={free}
+              title={`${free ? 'Lock' : 'Free'} ${axis.toUpperCase()} (Alt+${axis.toUpperCase()})`}
+              className="h-[26px] w-6 border-r border-line-soft font-semibold last:border-0"
+              style={
+                free
+                  ? { background: `var(--color-${axis})`, color: 'var(--color-on-axis)' }
+                  : { color: 'var(--color-ink-3)' }
+              }
+              onClick={() => session.view.toggleLock(axis)}
+            >
+              {axis.toUpperCase()}
+            </button>
+          );
+        })}
+      </Chips>
+      {tool !== 'size' && (
+        <Chips label="Handles along">
+          {AXES_WORDS.map(([key, words, title]) => (
+            <Chip key={key} on={axes === key} title={title} onClick={() => session.view.along(key)}>
+              {words}
+            </Chip>
+          ))}
+        </Chips>
+      )}
+      <Chips label="Catch on">
+        <Chip
+          on={snap.grid}
+          title={`Steps of ${stepIn(unit) / METRES_PER_UNIT[unit]} ${unit}, of 15 degrees, of a tenth in size (hold Ctrl to change over)`}
+          onClick={() => session.view.toggleSnap('grid')}
+        >
+          Steps
+        </Chip>
+        <Chip
+          on={snap.points}
+          title="Pivots, corners, edge middles and middles of other parts (hold Alt to let go)"
+          onClick={() => session.view.toggleSnap('points')}
+        >
+          Points
+        </Chip>
+      </Chips>
+    </div>
+  );
+}
 
 /** Kinds of parts that every new shot has, beside its floor. */
 /** What to do first, in a shot that holds nothing yet but what every new one has. */

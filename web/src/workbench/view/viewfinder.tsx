@@ -110,53 +110,65 @@ export function Viewfinder({ box, size }: { box: Area; size: Size }) {
       >
         <span className="truncate">{swapped ? 'Free view' : 'Viewfinder'}</span>
         <span className="num ml-auto whitespace-nowrap opacity-75">{large && `${width}×${height}`}</span>
-        {!swapped && (
-          <Tool
-            label="Put the camera here, where the view looks from (Shift+V)"
-            onClick={() => {
-              const matrix = freeViewMatrix();
-              if (matrix) putCameraAt(session, matrix);
-            }}
-            icon={<MapPinned size={12} aria-hidden="true" />}
-          />
-        )}
-        <Tool
-          label="Safe area"
-          on={safe}
-          onClick={() => session.view.toggle('safeArea')}
-          icon={<Scan size={12} aria-hidden="true" />}
-        />
-        <Tool
-          label="Show what lies beyond the frame"
-          on={beyond}
-          onClick={() => session.view.toggle('beyond')}
-          icon={<Crop size={12} aria-hidden="true" />}
-        />
-        <Tool
-          label={beside ? 'Put it back into a corner' : 'Put it beside the view'}
-          on={beside}
-          onClick={() => session.view.putFinder(beside ? 'bottom-right' : 'beside')}
-          icon={<Columns2 size={12} aria-hidden="true" />}
-        />
-        <Tool
-          label="Swap with the view (V)"
-          onClick={() => session.view.swapShot()}
-          icon={<ArrowLeftRight size={12} aria-hidden="true" />}
-        />
-        <Tool
-          label={large ? 'Make it small' : 'Make it large'}
-          onClick={() => session.view.find(large ? 'small' : 'large')}
-          icon={
-            large ? <Minimize2 size={12} aria-hidden="true" /> : <Maximize2 size={12} aria-hidden="true" />
-          }
-        />
-        <Tool
-          label="Put the viewfinder away"
-          onClick={() => session.view.find('off')}
-          icon={<X size={13} aria-hidden="true" />}
-        />
+        <FinderTools swapped={swapped} />
       </div>
     </div>
+  );
+}
+
+/** What can be done with the viewfinder and with the camera that it shows. */
+function FinderTools({ swapped }: { swapped: boolean }) {
+  const session = useSession();
+  const large = useViewSettings((state) => state.finder === 'large');
+  const beside = useViewSettings((state) => state.finderAt === 'beside');
+  const beyond = useViewSettings((state) => state.beyond);
+  const safe = useViewSettings((state) => state.safeArea);
+  return (
+    <>
+      {!swapped && (
+        <Tool
+          label="Put the camera here, where the view looks from (Shift+V)"
+          onClick={() => {
+            const matrix = freeViewMatrix();
+            if (matrix) putCameraAt(session, matrix);
+          }}
+          icon={<MapPinned size={12} aria-hidden="true" />}
+        />
+      )}
+      <Tool
+        label="Safe area"
+        on={safe}
+        onClick={() => session.view.toggle('safeArea')}
+        icon={<Scan size={12} aria-hidden="true" />}
+      />
+      <Tool
+        label="Show what lies beyond the frame"
+        on={beyond}
+        onClick={() => session.view.toggle('beyond')}
+        icon={<Crop size={12} aria-hidden="true" />}
+      />
+      <Tool
+        label={beside ? 'Put it back into a corner' : 'Put it beside the view'}
+        on={beside}
+        onClick={() => session.view.putFinder(beside ? 'bottom-right' : 'beside')}
+        icon={<Columns2 size={12} aria-hidden="true" />}
+      />
+      <Tool
+        label="Swap with the view (V)"
+        onClick={() => session.view.swapShot()}
+        icon={<ArrowLeftRight size={12} aria-hidden="true" />}
+      />
+      <Tool
+        label={large ? 'Make it small' : 'Make it large'}
+        onClick={() => session.view.find(large ? 'small' : 'large')}
+        icon={large ? <Minimize2 size={12} aria-hidden="true" /> : <Maximize2 size={12} aria-hidden="true" />}
+      />
+      <Tool
+        label="Put the viewfinder away"
+        onClick={() => session.view.find('off')}
+        icon={<X size={13} aria-hidden="true" />}
+      />
+    </>
   );
 }
 
