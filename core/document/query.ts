@@ -118,6 +118,24 @@ export function channelsOf(shot: Shot, id: string): readonly ChannelSpec[] {
   }
 }
 
+const layerLooks = new WeakMap<
+  Shot['parts'],
+  readonly [shapes: Shot['shapes'], looks: ReadonlySet<string>]
+>();
+
+/** Looks that some flat layer has; asked for hundreds of parts at a time. */
+function looksOfLayers({ parts, shapes }: Shot): ReadonlySet<string> {
+  const known = layerLooks.get(parts);
+  if (known && known[0] === shapes) return known[1];
+  const looks = new Set<string>();
+  for (const id in parts) {
+    const { look, shape } = parts[id]!;
+    if (look !== null && shape !== null && shapes[shape]?.kind === 'plane') looks.add(look);
+  }
+  layerLooks.set(parts, [shapes, looks]);
+  return looks;
+}
+
 /** Whether an owner has what a channel needs to show in the picture. */
 export function showsChannel(shot: Shot, id: string, spec: ChannelSpec): boolean {
   const look = shot.looks[id];
@@ -144,9 +162,7 @@ export function showsChannel(shot: Shot, id: string, spec: ChannelSpec): boolean
     case 'written':
       return (shot.shapes[id]?.text ?? shot.parts[id]?.callout?.text)?.glyphs !== undefined;
     case 'layer':
-      return Object.values(shot.parts).some(
-        (part) => part.look === id && shot.shapes[part.shape ?? '']?.kind === 'plane',
-      );
+      return looksOfLayers(shot).has(id);
     case 'gradient':
       return shot.parts[id]?.backdrop?.shows === 'gradient';
     case 'plain-background': {

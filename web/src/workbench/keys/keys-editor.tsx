@@ -114,6 +114,8 @@ function useChosenInSight(rows: readonly LaneRow[], scroll: LaneScroll, plotHeig
   }, [channel, lastChosen]);
 }
 
+const within = (x: number, least: number, most: number): number => Math.max(least, Math.min(most, x));
+
 /** Asks for the menu of a place, as a right press there would. */
 function askMenuAt(canvas: HTMLCanvasElement, x: number, y: number): void {
   const area = canvas.getBoundingClientRect();
@@ -159,7 +161,7 @@ export const KeysEditor = memo(function KeysEditor() {
     setMenu(targetAtPlayhead(shot, row.lane, frame, session.choice.now.chosenKeys));
     askMenuAt(
       canvas.current!,
-      Math.max(0, Math.min(plotWidth, scale.x(frame))),
+      within(scale.x(frame), 0, plotWidth),
       RULER + rows.indexOf(row) * LANE - scroll.top + LANE / 2,
     );
   };
@@ -238,10 +240,7 @@ export const KeysEditor = memo(function KeysEditor() {
           key={`${marking.id} ${marking.frame}`}
           id={marking.id}
           frame={marking.frame}
-          left={Math.max(
-            NAMES_WIDTH,
-            Math.min(size.width - PANEL_WIDTH - 180, NAMES_WIDTH + scale.x(marking.frame)),
-          )}
+          left={within(NAMES_WIDTH + scale.x(marking.frame), NAMES_WIDTH, size.width - PANEL_WIDTH - 180)}
           onClose={() => setMarking(null)}
         />
       )}

@@ -27,6 +27,18 @@ charts.use([LineChart, GridComponent, LegendComponent, TooltipComponent, CanvasR
 
 const TIME = 'time';
 
+function factsOf(
+  { y, slope }: Response,
+  per: number,
+  unit: string,
+  speedPer: number,
+  speedUnit: string,
+): string {
+  const fastest = Number((Math.max(...slope.map(Math.abs)) * per * speedPer).toPrecision(4));
+  const [least, most] = [Math.min(...y) * per, Math.max(...y) * per];
+  return `least ${shown(least)} ${unit}, most ${shown(most)} ${unit}, fastest ${fastest} ${speedUnit}`;
+}
+
 type Responses = readonly (readonly [name: 'now' | 'other formula', response: Response])[];
 
 /** Draws responses. @returns where, and the units of the value and of its speed, each with how many one of ours is */
@@ -80,6 +92,42 @@ function useResponseChart({
   return { box, unit, per, speedPer, speedUnit };
 }
 
+interface Limits {
+  readonly from: string;
+  readonly to: string;
+}
+
+/** Where the sweep begins and ends; what is left empty is as far as it goes by itself. */
+function SweepFields({
+  limits,
+  preset,
+  wrong,
+  onChange,
+}: {
+  limits: Limits;
+  preset: readonly [number, number];
+  wrong: boolean;
+  onChange(limits: Limits): void;
+}) {
+  return (
+    <>
+      {(['from', 'to'] as const).map((end, i) => (
+        <label key={end} className="flex items-center gap-1">
+          {end}
+          <input
+            aria-label={`Sweep ${end}`}
+            aria-invalid={wrong}
+            className="input-field num h-[24px] w-20 px-1 text-right placeholder:text-ink-3"
+            placeholder={shown(preset[i]!)}
+            value={limits[end]}
+            onChange={(event) => onChange({ ...limits, [end]: event.target.value })}
+          />
+        </label>
+      ))}
+    </>
+  );
+}
+
 /** A response plotted: the value and its speed, now and by another formula, over time or against one input. */
 export default function ResponsePlot() {
   const session = useSession();
@@ -88,7 +136,7 @@ export default function ResponsePlot() {
   const frame = useTime((state) => state.frame);
   const address = useChoice((state) => state.channel)!;
   const [against, setAgainst] = useState(TIME);
-  const [limits, setLimits] = useState<{ from: string; to: string }>({ from: '', to: '' });
+  const [limits, setLimits] = useState<Limits>({ from: '', to: '' });
   const link = linkOf(shot, address);
   const names = useMemo(() => new NameTable(shot), [shot]);
   const before = formulasBefore(session.doc.now.undo, address, names)[0] ?? '';
@@ -164,19 +212,7 @@ export default function ResponsePlot() {
             ))}
           </select>
         </label>
-        {(['from', 'to'] as const).map((end, i) => (
-          <label key={end} className="flex items-center gap-1">
-            {end}
-            <input
-              aria-label={`Sweep ${end}`}
-              aria-invalid={wrong}
-              className="input-field num h-[24px] w-20 px-1 text-right placeholder:text-ink-3"
-              placeholder={shown(preset[i]!)}
-              value={limits[end]}
-              onChange={(event) => setLimits({ ...limits, [end]: event.target.value })}
-            />
-          </label>
-        ))}
+        <SweepFields limits={limits} preset={preset} wrong={wrong} onChange={setLimits} />
         <label className="flex min-w-0 flex-1 items-center gap-1.5">
           Compare with
           <input
@@ -201,8 +237,7 @@ export default function ResponsePlot() {
       )}
       <div ref={box} className="min-h-0 flex-1" role="img" aria-label="Plot of the response" />
       <p className="num mt-1 flex items-center text-ink-2" data-testid="response-facts">
-        {now &&
-          `least ${shown(Math.min(...now.y) * per)} ${unit}, most ${shown(Math.max(...now.y) * per)} ${unit}, fastest ${String(Number((Math.max(...now.slope.map(Math.abs)) * per * speedPer).toPrecision(4)))} ${speedUnit}`}
+        {now && factsOf(now, per, unit, speedPer, speedUnit)}
         <Dialog.Close className="btn ml-auto">Close</Dialog.Close>
       </p>
     </>

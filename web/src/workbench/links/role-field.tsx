@@ -116,20 +116,7 @@ export function RoleField({
         onPicking={onPicking}
         onTake={chosen.length > 0 ? fromChosen : null}
       />
-      {value.map((entry, i) => (
-        <span key={entry} className="flex h-[21px] items-center gap-1 rounded bg-link-wash px-1.5 text-link">
-          {role.many && <b className="num">{i + 1}</b>}
-          <span className="truncate">{nameOf(entry)}</span>
-          <button
-            type="button"
-            aria-label={`Take out ${nameOf(entry)}`}
-            className="ml-auto"
-            onClick={() => onChange(value.filter((other) => other !== entry))}
-          >
-            <X size={12} aria-hidden="true" />
-          </button>
-        </span>
-      ))}
+      <TakenEntries value={value} numbered={role.many === true} nameOf={nameOf} onChange={onChange} />
       {(role.many || value.length === 0) && (
         <input
           aria-label={role.label}
@@ -209,5 +196,37 @@ function RoleHead({
         <Crosshair size={13} aria-hidden="true" />
       </button>
     </div>
+  );
+}
+
+/** What has been taken for a role. */
+function TakenEntries({
+  value,
+  numbered,
+  nameOf,
+  onChange,
+}: {
+  value: readonly string[];
+  numbered: boolean;
+  nameOf(entry: string): string;
+  onChange(value: readonly string[]): void;
+}) {
+  return (
+    <>
+      {value.map((entry, i) => (
+        <span key={entry} className="flex h-[21px] items-center gap-1 rounded bg-link-wash px-1.5 text-link">
+          {numbered && <b className="num">{i + 1}</b>}
+          <span className="truncate">{nameOf(entry)}</span>
+          <button
+            type="button"
+            aria-label={`Take out ${nameOf(entry)}`}
+            className="ml-auto"
+            onClick={() => onChange(value.filter((other) => other !== entry))}
+          >
+            <X size={12} aria-hidden="true" />
+          </button>
+        </span>
+      ))}
+    </>
   );
 }

@@ -111,21 +111,7 @@ export function PinTool({ painter, camera, width, height, left, top }: Props) {
       >
         <PinMarks snaps={snaps} picks={picks} over={over} pixel={pixel} />
       </svg>
-      <div
-        role="status"
-        className="pointer-events-none absolute left-1/2 top-11 flex w-max max-w-[92%] -translate-x-1/2 items-center gap-2 rounded-md bg-strip px-3 py-1.5 text-paper shadow-lg"
-        data-testid="pinning"
-      >
-        {!words.fine && (
-          <span className="text-night-brass" aria-hidden="true">
-            ▲
-          </span>
-        )}
-        <span>{words.words}</span>
-        {picks.length === 0 && !said && over && (
-          <span className="whitespace-nowrap text-night-ink-3"> · {over.what}</span>
-        )}
-      </div>
+      <PinWords {...words} over={picks.length === 0 && !said && over ? over.what : null} />
       <Chips label="Join by" className="pointer-events-auto bottom-[44px] left-2.5">
         {PIN_KINDS.map((one) => (
           <Chip
@@ -189,5 +175,24 @@ function PinMarks({
         );
       })}
     </>
+  );
+}
+
+/** What is asked for, or what has come of it. @param over what lies under the pointer, where that is to be told */
+function PinWords({ words, fine, over }: { words: string; fine: boolean; over: string | null }) {
+  return (
+    <div
+      role="status"
+      className="pointer-events-none absolute left-1/2 top-11 flex w-max max-w-[92%] -translate-x-1/2 items-center gap-2 rounded-md bg-strip px-3 py-1.5 text-paper shadow-lg"
+      data-testid="pinning"
+    >
+      {!fine && (
+        <span className="text-night-brass" aria-hidden="true">
+          ▲
+        </span>
+      )}
+      <span>{words}</span>
+      {over !== null && <span className="whitespace-nowrap text-night-ink-3"> · {over}</span>}
+    </div>
   );
 }

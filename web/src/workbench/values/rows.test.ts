@@ -1,4 +1,14 @@
 import { describe, expect, it } from 'vitest';
+import {
+  addressOf,
+  blankShot,
+  channelsReachedFrom,
+  SHAPE_KINDS,
+  showsChannel,
+  tableOf,
+} from '../../../../core/document';
+import { addPart, apply } from '../../../../core/edit';
+import { seeded } from '../../../../core/testing/seeded';
 import { emptyShot, hub } from '../../../../core/testing/random-shot';
 import type { Shot } from '../../../../core/document';
 import { rowMatches, rowsOf } from './rows';
@@ -42,6 +52,43 @@ describe('rows of the values', () => {
       'prt_a/rotation.x',
       'prt_b/rotation.x',
     ]);
+  });
+  it('of any parts are what each of them reaches and shows, one by one', () => {
+    let document = blankShot();
+    for (const kind of [...SHAPE_KINDS, 'plane', 'plane', 'box'] as const)
+      document = apply(
+        document,
+        addPart(document, { kind: 'solid', name: kind, shape: { kind, values: {} } }).change,
+      );
+    for (const kind of ['hub', 'camera', 'sun', 'sky', 'point', 'spot', 'repeat', 'backdrop', 'hub'] as const)
+      document = apply(document, addPart(document, { kind, name: kind }).change);
+    const all = Object.keys(document.parts);
+    const random = seeded(11);
+    const shownOf = (id: string) =>
+      channelsReachedFrom(document, id).filter(({ owner, spec }) => showsChannel(document, owner, spec));
+    let compared = 0;
+    for (let round = 0; round < 60; round++) {
+      const ids = all.filter(() => random() < 0.02 + round / 200);
+      const wanted = shownOf(ids[0] ?? '').flatMap((channel) => {
+        const same = ids.map((id) =>
+          shownOf(id).find(
+            ({ owner, path, spec }) =>
+              tableOf(owner) === tableOf(channel.owner) &&
+              path === channel.path &&
+              spec.quantity === channel.spec.quantity,
+          ),
+        );
+        return same.some((one) => one === undefined)
+          ? []
+          : [[...new Set(same.map((one) => addressOf(one!)))].sort()];
+      });
+      const found = rowsOf(document, ids).flatMap((row) =>
+        row.cells.map((cell) => [...cell.addresses].sort()),
+      );
+      expect(found).toEqual(wanted);
+      compared += wanted.length;
+    }
+    expect(compared).toBeGreaterThan(300);
   });
   it('are found by words of their group, name or path', () => {
     const rows = rowsOf(shot, ['prt_a']);
