@@ -40,15 +40,14 @@ const around = (radius: number, degrees: number, y: number): [number, number, nu
   -radius * Math.sin((degrees * Math.PI) / 180),
 ];
 
-/**
- * The roundabout of boats: a hand crank turns a pinion, the pinion the crown wheel, the wheel the deck with eight
- * boats. Each hangs by a rod from a crank of its own, an eighth out of phase, whose small wheel runs on a ring that
- * stands still under the canopy. Lamps chase round the canopy in time with the organ, whose cam lifts the hammer of a
- * bell. The ride makes one round, from rest to rest, and closes: it can be shown over and over.
- */
-export function fullRide(): Shot {
-  const b = new ShotBuilder(1811, { background: '#22344d', last: LAST - 1, exposure: 1, tones: 'aces' });
-  const looks = {
+const FAR = [6.4, 4.6, 10.4] as const;
+const NEAR = [4.7, 3.5, 9.6] as const;
+const TARGET = [0.55, 1.75, 0] as const;
+
+type Looks = ReturnType<typeof looksOf>;
+
+function looksOf(b: ShotBuilder) {
+  return {
     quay: b.look('Quay stone', '#8d8272', { roughness: 0.95 }),
     plank: b.look('Plank', '#4a301e', { roughness: 0.8, ...grain('#6f4a2c', 0.16) }, WOOD),
     deck: b.look('Deck wood', '#824c22', { roughness: 0.5, ...grain('#a96d38', 0.22) }, WOOD),
@@ -62,10 +61,9 @@ export function fullRide(): Shot {
     lamp: b.look('Lamp', '#ffd58a', { roughness: 0.4 }),
     lantern: b.look('Lantern', '#ffb765', { roughness: 0.4 }),
   };
+}
 
-  const engine = b.hub('Engine');
-  const ride = b.hub('Ride');
-  const quay = b.hub('Quay');
+function addQuay(b: ShotBuilder, looks: Looks, quay: string): void {
   b.solid('Quay floor', b.shape('cylinder', { radius: 12, height: 0.2, sides: 64 }), looks.quay, {
     parent: quay,
     at: [0, -0.1, 0],
@@ -73,7 +71,10 @@ export function fullRide(): Shot {
   const bollard = b.shape('cylinder', { radius: 0.16, top: 0.12 / 0.16, height: 0.5, sides: 24 });
   for (let i = 0; i < 6; i++)
     b.solid(`Bollard ${i + 1}`, bollard, looks.iron, { parent: quay, at: around(7.2, 25 + i * 26, 0.25) });
+}
 
+/** The hand crank with its pinion, and the crown wheel. */
+function addEngine(b: ShotBuilder, looks: Looks, engine: string): { pinion: string; wheel: string } {
   const side = around(centreDistance(MODULE, PINION_TEETH, WHEEL_TEETH), PINION_SIDE, 0.28);
   const pinion = b.solid(
     'Pinion',
@@ -116,7 +117,10 @@ export function fullRide(): Shot {
     looks.plank,
     { parent: engine, at: [0, 0.1, 0] },
   );
+  return { pinion, wheel };
+}
 
+function addDeck(b: ShotBuilder, looks: Looks, ride: string): string {
   const deck = b.solid('Deck', b.shape('cylinder', { radius: 2.62, height: 0.16, sides: 64 }), looks.deck, {
     parent: ride,
     at: [0, 0.48, 0],
@@ -142,7 +146,11 @@ export function fullRide(): Shot {
     parent: pole,
     at: [0, -1.37, 0],
   });
+  return deck;
+}
 
+/** The boats, each with the crank from which it hangs, and the ring on which the cranks' wheels run. */
+function addBoats(b: ShotBuilder, looks: Looks, ride: string, deck: string): void {
   const cranks = b.hub('Cranks', { parent: deck });
   const boats = b.hub('Boats', { parent: deck });
   const shapes = {
@@ -218,7 +226,9 @@ export function fullRide(): Shot {
       values: { 'pivot.y': -ROD / 2 },
     });
   }
+}
 
+function addCanopy(b: ShotBuilder, looks: Looks, ride: string): { canopy: string; lamps: string } {
   const canopy = b.hub('Canopy', { parent: ride, at: [0, 3.2, 0] });
   const stripe = b.shape('cylinder', {
     radius: 3.05,
@@ -245,21 +255,14 @@ export function fullRide(): Shot {
     repeat: { pattern: 'ring', step: null },
   });
   b.solid('Lamp', b.shape('ball', { radius: 0.075 }), looks.lamp, { parent: lamps });
-  addOrgan(b, {
-    case: looks.teal,
-    trim: looks.cream,
-    metal: looks.iron,
-    brass: looks.brass,
-    wood: looks.deck,
-    lantern: looks.lantern,
-  });
+  return { canopy, lamps };
+}
 
-  const from = [6.4, 4.6, 10.4] as const;
-  const to = [4.7, 3.5, 9.6] as const;
-  const target = [0.55, 1.75, 0] as const;
+/** The camera, and the light of the evening. */
+function addLight(b: ShotBuilder): { camera: string; glow: string } {
   const camera = b.camera('Camera', {
-    at: from,
-    turn: lookingAt(from, target),
+    at: FAR,
+    turn: lookingAt(FAR, TARGET),
     values: { lens: 34, bloom: 0.55, bloomreach: 0.45, vignette: 0.25, exposure: 0.35 },
   });
   b.part('sun', 'Evening sun', {
@@ -285,7 +288,16 @@ export function fullRide(): Shot {
     at: [0, 2.6, 0],
     values: { light: colourFromHex('#ffc27a')!, reach: 9 },
   });
+  return { camera, glow };
+}
 
+/** What turns what, and how the lamps burn. */
+function linkAll(
+  b: ShotBuilder,
+  looks: Looks,
+  of: Record<'pinion' | 'wheel' | 'deck' | 'canopy' | 'lamps' | 'glow', string>,
+): void {
+  const { pinion, wheel, deck, canopy, lamps, glow } = of;
   b.keys(`${pinion}/rotation.z`, [
     { frame: 1, value: 0 },
     { frame: 25, value: -103 },
@@ -325,14 +337,18 @@ export function fullRide(): Shot {
     `${lamps}/copy.glow`,
     'dial.brightness * (1.5 + 6 * level("Organ tune", 200Hz, 4000Hz)) * pow(0.5 + 0.5 * wave(turns(index / 4) - "Organ shaft".rotation.z * 2), 3)',
   );
-  const away = lookingAt(from, target);
+}
+
+/** The camera comes in and goes back. */
+function moveCamera(b: ShotBuilder, camera: string): void {
+  const away = lookingAt(FAR, TARGET);
   // Closer in, the finial and the organ would leave the picture: the camera looks up and aside a little.
-  const near = lookingAt(to, [target[0] - 0.45, target[1] + 0.2, target[2]]);
+  const near = lookingAt(NEAR, [TARGET[0] - 0.45, TARGET[1] + 0.2, TARGET[2]]);
   (['x', 'y', 'z'] as const).forEach((axis, i) => {
     b.keys(`${camera}/location.${axis}`, [
-      { frame: 1, value: from[i]! },
-      { frame: CLOSE_UP, value: to[i]! },
-      { frame: LAST, value: from[i]! },
+      { frame: 1, value: FAR[i]! },
+      { frame: CLOSE_UP, value: NEAR[i]! },
+      { frame: LAST, value: FAR[i]! },
     ]);
     if (axis !== 'z')
       b.keys(`${camera}/rotation.${axis}`, [
@@ -341,5 +357,35 @@ export function fullRide(): Shot {
         { frame: LAST, value: away[i]! },
       ]);
   });
+}
+
+/**
+ * The roundabout of boats: a hand crank turns a pinion, the pinion the crown wheel, the wheel the deck with eight
+ * boats. Each hangs by a rod from a crank of its own, an eighth out of phase, whose small wheel runs on a ring that
+ * stands still under the canopy. Lamps chase round the canopy in time with the organ, whose cam lifts the hammer of a
+ * bell. The ride makes one round, from rest to rest, and closes: it can be shown over and over.
+ */
+export function fullRide(): Shot {
+  const b = new ShotBuilder(1811, { background: '#22344d', last: LAST - 1, exposure: 1, tones: 'aces' });
+  const looks = looksOf(b);
+  const engine = b.hub('Engine');
+  const ride = b.hub('Ride');
+  const quay = b.hub('Quay');
+  addQuay(b, looks, quay);
+  const { pinion, wheel } = addEngine(b, looks, engine);
+  const deck = addDeck(b, looks, ride);
+  addBoats(b, looks, ride, deck);
+  const { canopy, lamps } = addCanopy(b, looks, ride);
+  addOrgan(b, {
+    case: looks.teal,
+    trim: looks.cream,
+    metal: looks.iron,
+    brass: looks.brass,
+    wood: looks.deck,
+    lantern: looks.lantern,
+  });
+  const { camera, glow } = addLight(b);
+  linkAll(b, looks, { pinion, wheel, deck, canopy, lamps, glow });
+  moveCamera(b, camera);
   return b.build();
 }

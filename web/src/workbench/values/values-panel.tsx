@@ -29,6 +29,18 @@ function isChanged(shot: Shot, address: string): boolean {
   return record !== null && [record.values, record.tracks, record.links].some((part) => path in part);
 }
 
+/** Rows that each filter lets through. */
+function listsOf(shot: Shot, all: readonly Row[]): Record<Filter, readonly Row[]> {
+  const where = (test: (address: string) => boolean): readonly Row[] =>
+    all.filter((row) => addressesOf(row).some(test));
+  return {
+    all,
+    moving: where((at) => trackOf(shot, at) !== null && !linkOf(shot, at)),
+    linked: where((at) => linkOf(shot, at) !== null),
+    changed: where((at) => isChanged(shot, at)),
+  };
+}
+
 /** Everything that the chosen parts have, in groups; several parts are edited together. */
 export function ValuesPanel() {
   const session = useSession();
@@ -49,6 +61,8 @@ export function ValuesPanel() {
   }, [wanted]);
   const ids = useMemo(() => chosen.filter((id) => shot.parts[id]), [chosen, shot.parts]);
   const all = useMemo(() => rowsOf(shot, ids), [shot, ids]);
+  // Not for each frame: only the document tells which rows these are.
+  const lists = useMemo(() => listsOf(shot, all), [shot, all]);
   const id = ids.at(-1) ?? null;
   const part = id === null ? null : shot.parts[id];
   if (!part || id === null)
@@ -60,13 +74,6 @@ export function ValuesPanel() {
         </p>
       </section>
     );
-  const has = (row: Row, test: (address: string) => boolean): boolean => addressesOf(row).some(test);
-  const lists: Record<Filter, readonly Row[]> = {
-    all,
-    moving: all.filter((row) => has(row, (at) => trackOf(shot, at) !== null && !linkOf(shot, at))),
-    linked: all.filter((row) => has(row, (at) => linkOf(shot, at) !== null)),
-    changed: all.filter((row) => has(row, (at) => isChanged(shot, at))),
-  };
   const rows = find.trim() ? all.filter((row) => rowMatches(row, find.trim())) : lists[filter];
   const groups = [...new Set(rows.map((row) => row.group))];
   const shape = part.shape ? shot.shapes[part.shape] : null;
@@ -135,7 +142,7 @@ export function ValuesPanel() {
             ids={ids}
             rows={rows.filter((row) => row.group === group)}
             foldable={plain && canFold(group)}
-            used={all.some((row) => row.group === group && has(row, (at) => isChanged(shot, at)))}
+            used={lists.changed.some((row) => row.group === group)}
           />
         ))}
         {single && !find && filter === 'all' && <InsetForm id={id} />}
