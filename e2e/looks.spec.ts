@@ -215,6 +215,14 @@ test('the viewfinder is dragged into another corner, made larger, and put beside
   expect((await finder.boundingBox())!.x + (await finder.boundingBox())!.width).toBeGreaterThan(
     view.x + view.width - 20,
   );
+  // However large it is in a corner, no tool lies below it.
+  await page.getByRole('button', { name: 'Make it large' }).click();
+  box = (await finder.boundingBox())!;
+  expect(box.width).toBeGreaterThan(view.width / 2);
+  for (const tool of await page.getByRole('group', { name: 'Tool', exact: true }).getByRole('button').all()) {
+    const at = (await tool.boundingBox())!;
+    expect(at.x + at.width, await tool.innerText()).toBeLessThanOrEqual(box.x);
+  }
 });
 
 test('the view through the camera shows the bytes of the film', async ({ page }) => {

@@ -19,7 +19,7 @@ export function Chips({
       role="group"
       aria-label={label}
       style={right === undefined ? undefined : { right }}
-      className={`flex overflow-hidden rounded-[7px] border border-line bg-raised/95 ${className ? `absolute ${className}` : ''}`}
+      className={`flex flex-wrap overflow-hidden rounded-[7px] border border-line bg-raised/95 ${className ? `absolute ${className}` : ''}`}
     >
       {children}
     </div>

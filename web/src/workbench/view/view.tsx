@@ -115,11 +115,9 @@ export function View() {
       <ViewBars
         isShot={isShot}
         width={size.width * shareLeft(finderOf)}
-        left={finder === 'small' && finderAt === 'bottom-left' ? finderBox.left + finderBox.width : 0}
+        left={finder !== 'off' && finderAt === 'bottom-left' ? finderBox.left + finderBox.width : 0}
         right={
-          finder === 'small' && finderAt === 'bottom-right'
-            ? finderBox.left
-            : size.width * shareLeft(finderOf)
+          finder !== 'off' && finderAt === 'bottom-right' ? finderBox.left : size.width * shareLeft(finderOf)
         }
       />
       <FirstHint />
