@@ -1,5 +1,13 @@
 import { toast } from 'sonner';
-import { channelsReachedFrom, linkOf, subtreeOf, trackOf, type Channel } from '../../../core/document';
+import {
+  channelsReachedFrom,
+  isWithinAny,
+  linkOf,
+  trackOf,
+  treeOrder,
+  type Channel,
+  type Shot,
+} from '../../../core/document';
 import { removeAllKeys, setStretch, topmost, type StretchManner } from '../../../core/edit';
 import { keysAround } from './keys/key-words';
 import { differingChannels } from './pose-keying';
@@ -17,6 +25,12 @@ const SETS: Record<Exclude<KeySet, 'everything'>, (channel: Channel) => boolean>
   size: ({ path }) => path.startsWith('scale.'),
   look: ({ spec }) => spec.group === 'Look' || spec.path === 'opacity' || spec.group === 'Light',
 };
+
+/** Parts and everything below them, in the order of the tree. */
+function below(shot: Shot, parts: readonly string[]): string[] {
+  const roots = new Set(parts);
+  return treeOrder(shot).flatMap(({ id }) => (isWithinAny(shot, id, roots) ? [id] : []));
+}
 
 /** Channels of a part that belong to the chosen key sets. */
 function setOf(session: Session, id: string): string[] {
@@ -114,7 +128,7 @@ export function deleteAllKeys(session: Session, of: 'chosen' | 'shot'): void {
   const { shot } = session;
   const { chosen } = session.choice.now;
   const { frame } = session.time.now;
-  const within = new Set(chosen.flatMap((id) => (shot.parts[id] ? subtreeOf(shot, id) : [])));
+  const within = new Set(below(shot, chosen));
   const keyed = lanesOf(shot)
     .filter(
       (lane) => lane.keys.length > 0 && (of === 'shot' || (lane.part !== null && within.has(lane.part))),
@@ -138,21 +152,24 @@ export function deleteAllKeys(session: Session, of: 'chosen' | 'shot'): void {
 export function keyPose(session: Session): void {
   const { shot } = session;
   const { chosen } = session.choice.now;
-  const ids = [...new Set(chosen.flatMap((id) => (shot.parts[id] ? subtreeOf(shot, id) : [])))];
   const { keySets } = session.keying.now;
   const posed = keySets.some((name) => name !== 'look');
-  const addresses = ids
-    .flatMap((id) => channelsReachedFrom(shot, id))
-    .filter(
-      (channel) =>
-        channel.spec.animatable &&
-        !linkOf(shot, `${channel.owner}/${channel.path}`) &&
-        (posed
-          ? keySets.some((name) => name === 'everything' || SETS[name](channel))
-          : /^(location|rotation|scale)\./.test(channel.path)),
-    )
-    .map((channel) => `${channel.owner}/${channel.path}`)
-    .filter((address, i, all) => all.indexOf(address) === i);
+  // What parts share is keyed once.
+  const addresses = [
+    ...new Set(
+      below(shot, chosen)
+        .flatMap((id) => channelsReachedFrom(shot, id))
+        .filter(
+          (channel) =>
+            channel.spec.animatable &&
+            !linkOf(shot, `${channel.owner}/${channel.path}`) &&
+            (posed
+              ? keySets.some((name) => name === 'everything' || SETS[name](channel))
+              : /^(location|rotation|scale)\./.test(channel.path)),
+        )
+        .map((channel) => `${channel.owner}/${channel.path}`),
+    ),
+  ];
   if (!session.keying.now.keyDiffering) {
     keyNow(session, addresses);
     return;

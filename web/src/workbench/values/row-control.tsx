@@ -55,11 +55,19 @@ const setAll = (session: Session, { addresses }: Cell, value: Value): void =>
 const previewAll = (session: Session, { addresses }: Cell, value: Value | null): void =>
   preview(session, value === null ? null : Object.fromEntries(addresses.map((address) => [address, value])));
 
-/** What is true of a field of a row. */
-export function stateOfCell(row: Row, { states }: Facts, cell: Cell): RingState {
-  const addresses = row.cells.flatMap((entry) => entry.addresses);
-  return strongest(cell.addresses.map((address) => states[addresses.indexOf(address)]!));
+/** States of a field of a row, in the order of its addresses: those of all fields stand one after another. */
+function statesOf(row: Row, { states }: Facts, cell: Cell): readonly RingState[] {
+  let from = 0;
+  for (const each of row.cells) {
+    if (each === cell) break;
+    from += each.addresses.length;
+  }
+  return states.slice(from, from + cell.addresses.length);
 }
+
+/** What is true of a field of a row. */
+export const stateOfCell = (row: Row, facts: Facts, cell: Cell): RingState =>
+  strongest(statesOf(row, facts, cell));
 
 /** What sets the values of a row: a colour, a switch, one of several words, or numbers. */
 export function RowControl(props: ControlProps) {
@@ -173,7 +181,6 @@ function NumberCell({ row, partName, shot, facts, toggle, at }: ControlProps & {
   const { addresses, spec } = cell;
   const { active, wanted } = facts;
   const state = stateOfCell(row, facts, cell);
-  const all = row.cells.flatMap((entry) => entry.addresses);
   const each = (values: readonly number[]) => addresses.map((address, i) => [address, values[i]!] as const);
   return (
     <NumberField
@@ -185,7 +192,7 @@ function NumberCell({ row, partName, shot, facts, toggle, at }: ControlProps & {
       linked={linkedAt(shot, addresses)}
       state={state}
       onPeg={row.cells.length > 1 && spec.animatable ? () => toggle(addresses, state) : undefined}
-      loose={addresses.some((address) => facts.states[all.indexOf(address)] === 'loose')}
+      loose={statesOf(row, facts, cell).includes('loose')}
       active={active !== null && addresses.includes(active)}
       onPreview={(values) => preview(session, values === null ? null : Object.fromEntries(each(values)))}
       onValues={(values) => void setChannels(session, each(values))}
