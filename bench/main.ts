@@ -167,12 +167,13 @@ const structural = race({
     renewed(withPart('prt_more', { ...one, name: 'More', parent: 'prt_7', links: {} }));
     renewed(shot);
   },
-  fresh: () => {
-    new Evaluator(compile(withPart('prt_5', { ...one, links: {} }))).evaluate(20);
-  },
+});
+// In a race of its own: what it leaves behind would be cleared in the time of the others.
+const ground = race({
+  fresh: () => new Evaluator(compile(withPart('prt_5', { ...one, links: {} }))).evaluate(20),
 });
 const ms = (value: number): string => `${value.toFixed(1)} ms`;
-const anew = structural.fresh!;
+const anew = ground.fresh!;
 const against = (value: number): string =>
   `${ms(value)}, ${(anew / value).toFixed(1)}x a plan from the ground`;
 line('a link edited to new values', against(structural.link!), 'under 5 ms', structural.link! < 5);
