@@ -1,5 +1,6 @@
 import {
   channelAt,
+  OWNER_TABLES,
   ownerOf,
   splitAddress,
   storedValue,
@@ -28,7 +29,7 @@ import {
   type Probe,
   type SubPlan,
 } from './plan';
-import { ownerTables, PlannedTracks } from './plan-tracks';
+import { PlannedTracks } from './plan-tracks';
 import { planFollows, planTree, type TreeInput } from './plan-tree';
 import { CallTable, joinSegments, type Segment } from './program';
 import { ProgramBuilder, type SlotMap } from './program-builder';
@@ -69,6 +70,13 @@ function wasteOf(plan: Plan): number {
   let keys = 0;
   for (const { room } of plan.keyed) keys += room;
   return plan.slotCount - slots + Math.max(0, plan.tracks.length - 2 * keys);
+}
+
+type Owners = Readonly<Record<string, Owner>>;
+
+/** All owners of channels, each table beside what it was in the plan before. */
+function ownerTables(shot: Shot, before: Plan | null): (readonly [now: Owners, was: Owners | undefined])[] {
+  return OWNER_TABLES.map((name) => [shot[name], before?.shot[name]] as const);
 }
 
 class PlanBuilder {

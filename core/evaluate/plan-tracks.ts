@@ -6,16 +6,6 @@ import type { KeyedComponent, Plan } from './plan';
 import type { SlotTable } from './slot-table';
 import type { SincePlan } from './since-plan';
 
-type Owners = Readonly<Record<string, Owner>>;
-
-/** All owners of channels, each table beside what it was in the plan before. */
-export function ownerTables(
-  shot: Shot,
-  before: Plan | null,
-): (readonly [now: Owners, was: Owners | undefined])[] {
-  return OWNER_TABLES.map((name) => [shot[name], before?.shot[name]] as const);
-}
-
 /** A list of numbers after others. */
 function joined(first: Int32Array, more: readonly number[]): Int32Array {
   const whole = new Int32Array(first.length + more.length);

@@ -14,6 +14,7 @@ import type { Session } from '../session';
 import { RULER } from '../keys/lanes-painter';
 import { markerAt, tidyFrame } from '../keys/lane-hit';
 import { keepTrial, tryOut } from '../shaping/trial';
+import { boxDrag } from '../timeline/box-drag';
 import type { HintBox, HintTip } from '../timeline/pointer-hints';
 import { snappedFrame } from '../timeline/time-scale';
 import type { Line } from './lines';
@@ -217,38 +218,25 @@ function scrub(press: Press): Drag {
 /** Draws a box and chooses what lies in it; a mere click lets go of what is chosen. */
 function drawBox(press: Press): Drag {
   const { session, place, hit, start, show, shiftKey, ctrl } = press;
-  const { map, lines } = place;
-  const near = (at: Point): boolean => Math.hypot(at.x - start.x, at.y - start.y) < CLICK_PX + 1;
-  return {
-    onMove: (at) => {
-      if (near(at)) return;
-      show.rubber({
-        x0: Math.min(start.x, at.x),
-        y0: Math.max(RULER, Math.min(start.y, at.y)),
-        x1: Math.max(start.x, at.x),
-        y1: Math.max(start.y, at.y),
-      });
+  return boxDrag(start, RULER, {
+    rubber: show.rubber,
+    click: (at) => {
+      if (hit.line) show.lead(hit.line);
+      if (hit.line && hit.outside) show.outside(hit.line, hit.outside, at);
+      if (!shiftKey && !ctrl) session.choice.keys([]);
     },
-    finish: (kept, at) => {
-      show.rubber(null);
-      if (!kept || !at) return;
-      const { chosenKeys } = session.choice.now;
-      if (near(at)) {
-        if (hit.line) show.lead(hit.line);
-        if (hit.line && hit.outside) show.outside(hit.line, hit.outside, at);
-        if (!shiftKey && !ctrl) session.choice.keys([]);
-        return;
-      }
-      const found = pegsWithin(map, lines, start, at);
+    chosen: (at) => {
+      const found = pegsWithin(place.map, place.lines, start, at);
       if (!ctrl && !shiftKey) {
         session.choice.keys(found);
         return;
       }
       const caught = idsByCurve(found);
+      const { chosenKeys } = session.choice.now;
       const others = chosenKeys.filter(({ address, key }) => !caught.get(address)?.has(key));
       session.choice.keys(ctrl ? others : [...others, ...found]);
     },
-  };
+  });
 }
 
 /**

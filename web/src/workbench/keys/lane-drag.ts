@@ -13,6 +13,7 @@ import {
   type Point,
 } from './lane-hit';
 import { RULER } from './lanes-painter';
+import { boxDrag } from '../timeline/box-drag';
 import type { HintBox, HintTip } from '../timeline/pointer-hints';
 import { snappedFrame } from '../timeline/time-scale';
 
@@ -178,31 +179,19 @@ function moveChosen(press: Press, origin: number): Drag {
 /** Draws a box and chooses what lies in it; a mere click lets go of what is chosen. */
 function drawBox(press: Press): Drag {
   const { session, map, hit, start, show, more } = press;
-  const near = (at: Point): boolean => Math.hypot(at.x - start.x, at.y - start.y) < CLICK_PX + 1;
-  return {
-    onMove: (at) => {
-      if (near(at)) return;
-      show.rubber({
-        x0: Math.min(start.x, at.x),
-        y0: Math.max(RULER, Math.min(start.y, at.y)),
-        x1: Math.max(start.x, at.x),
-        y1: Math.max(start.y, at.y),
-      });
+  return boxDrag(start, RULER, {
+    rubber: show.rubber,
+    click: () => {
+      if (hit.row?.kind === 'lane') show.lane(hit);
+      if (!more) session.choice.keys([]);
     },
-    finish: (kept, at) => {
-      show.rubber(null);
-      if (!kept || !at) return;
-      if (near(at)) {
-        if (hit.row?.kind === 'lane') show.lane(hit);
-        if (!more) session.choice.keys([]);
-        return;
-      }
+    chosen: (at) => {
       const { chosenKeys } = session.choice.now;
       const before = new Set(chosenKeys.map(nameOf));
       const found = keysWithin(map, start, at);
       session.choice.keys(more ? [...chosenKeys, ...found.filter((key) => !before.has(nameOf(key)))] : found);
     },
-  };
+  });
 }
 
 /**

@@ -201,7 +201,6 @@ function HandlesBar() {
   );
 }
 
-/** Kinds of parts that every new shot has, beside its floor. */
 /** What to do first, in a shot that holds nothing yet but what every new one has. */
 export function FirstHint() {
   const session = useSession();
