@@ -1,7 +1,7 @@
 import { channelAt, linkOf } from '../../../../core/document';
 import { keyChannels } from '../../../../core/edit';
 import { typedValue } from '../../../../core/formula';
-import { editableValue } from '../../shared/format';
+import { describeValue, editableValue } from '../../shared/format';
 import { valueNow } from '../actions/values';
 import { useSession, useShot } from '../session';
 import { ExactField } from '../shaping/exact-field';
@@ -20,7 +20,8 @@ export function LaneValue({ address, name }: { address: string; name: string }) 
     <span className="flex-none" onClick={(event) => event.stopPropagation()}>
       <ExactField
         label={`${name} at the playhead`}
-        text={editableValue(spec, value, shot.setup.unit)}
+        // What cannot be typed over is to be read: all of its digits would not stand there.
+        text={(linked ? describeValue : editableValue)(spec, value, shot.setup.unit)}
         disabled={linked}
         title={
           linked
