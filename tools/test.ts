@@ -35,10 +35,10 @@ interface Counts {
 }
 
 const STEPS: readonly Step[] = [
-  { name: 'lint', still: true, command: bin('eslint'), args: ['.', '--max-warnings', '0'] },
+  { name: 'lint', still: true, command: bin('oxlint'), args: ['.', '--max-warnings', '0'] },
   { name: 'types of core alone', still: true, command: bin('tsc'), args: ['-p', 'core'] },
   { name: 'types', still: true, command: bin('tsc'), args: ['-p', '.'] },
-  { name: 'format', still: true, command: bin('prettier'), args: ['--check', '--log-level', 'warn', '.'] },
+  { name: 'format', still: true, command: bin('oxfmt'), args: ['--list-different', '.'] },
   {
     name: 'imports',
     still: true,

@@ -30,7 +30,20 @@ export interface Local {
 }
 
 export type BinaryOp =
-  '+' | '-' | '*' | '/' | '%' | '^' | '<' | '<=' | '>' | '>=' | '==' | '!=' | 'and' | 'or';
+  | '+'
+  | '-'
+  | '*'
+  | '/'
+  | '%'
+  | '^'
+  | '<'
+  | '<='
+  | '>'
+  | '>='
+  | '=='
+  | '!='
+  | 'and'
+  | 'or';
 
 /** How tightly operators bind: higher binds tighter. */
 export const BINDING: ReadonlyMap<string, number> = new Map([

@@ -5,7 +5,8 @@ import type { LetterFont } from './letter-font';
 import { capHeight, lineOutline } from './line-outline';
 
 export type Lettered =
-  { ok: true; outline: Outline; text: NonNullable<Shape['text']> } | { ok: false; reason: string };
+  | { ok: true; outline: Outline; text: NonNullable<Shape['text']> }
+  | { ok: false; reason: string };
 
 /** Why a text cannot be lettered in any font, in a sentence, or `null`. */
 export function textTrouble(text: string): string | null {

@@ -10,6 +10,7 @@ const STOP_MS = 3000;
 export class KeptQueue {
   private stopped = false;
   private runner: Runner | null = null;
+  private triesInVain = 0;
   /** Whether work is taken now. */
   working = false;
 
@@ -44,10 +45,10 @@ export class KeptQueue {
 
   private async keep(first: Runner): Promise<void> {
     let runner: Runner | null = first;
-    for (let tries = 0; !this.stopped;) {
+    while (!this.stopped) {
       try {
         runner ??= await this.open();
-        tries = 0;
+        this.triesInVain = 0;
         this.runner = runner;
         this.working = true;
         await Promise.race([runner.promise, this.workerEnded]);
@@ -59,7 +60,8 @@ export class KeptQueue {
       }
       this.working = false;
       this.runner = runner = null;
-      if (!this.stopped) await pause(Math.min(PAUSE_MS * 2 ** tries++, PAUSE_MOST_MS));
+      if (!this.stopped) await pause(Math.min(PAUSE_MS * 2 ** this.triesInVain, PAUSE_MOST_MS));
+      this.triesInVain += 1;
     }
   }
 

@@ -202,8 +202,8 @@ function JobRow({ job: initial, open, onOpen }: { job: RenderJob; open: boolean;
             <span className={`size-2 rounded-full ${DOTS[job.status]}`} aria-hidden="true" />
             {job.status === 'drawing'
               ? `${job.drawn} of ${total}`
-              : STATUS_WORDS[job.status].toLowerCase()}, {job.width}×{job.height}{' '}
-            {filmFormat(job.format).name}, {formatAgo(job.createdAt)}
+              : STATUS_WORDS[job.status].toLowerCase()},{' '}
+            {job.width}×{job.height} {filmFormat(job.format).name}, {formatAgo(job.createdAt)}
           </span>
         </span>
       </button>

@@ -31,7 +31,13 @@ export interface MenuMore {
 }
 
 export type MenuEntry =
-  MenuAction | MenuMore | { readonly heading: string } | 'line' | false | null | undefined;
+  | MenuAction
+  | MenuMore
+  | { readonly heading: string }
+  | 'line'
+  | false
+  | null
+  | undefined;
 
 /** What a menu holds, from the top down; empty entries are left out. */
 export type MenuEntries = readonly MenuEntry[];

@@ -3,7 +3,8 @@ import { OUTLINE_LIMIT, type Outline } from '../../../../core/document';
 import { normalised, piecesOfRings } from '../../../../core/shape';
 
 export type SvgRead =
-  { ok: true; outline: Outline; width: number; height: number } | { ok: false; reason: string };
+  | { ok: true; outline: Outline; width: number; height: number }
+  | { ok: false; reason: string };
 
 const CURVE_STEPS = 10;
 const BYTES_AT_MOST = 8 * 1024 * 1024;

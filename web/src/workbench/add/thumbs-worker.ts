@@ -17,7 +17,9 @@ export type ThumbOrder = readonly {
 }[];
 
 export type ThumbAnswer =
-  { readonly id: string; readonly picture: Blob } | { readonly done: true } | { readonly failed: string };
+  | { readonly id: string; readonly picture: Blob }
+  | { readonly done: true }
+  | { readonly failed: string };
 
 const scope = self as unknown as {
   onmessage: ((event: MessageEvent<ThumbOrder>) => void) | null;

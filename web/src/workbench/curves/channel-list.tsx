@@ -34,7 +34,7 @@ export const ChannelList = memo(function ChannelList({
     const index = lanes.findIndex(({ lane }) => lane.address === lead);
     if (index >= 0) virtual.scrollToIndex(index, { align: 'auto' });
     // Scrolling by hand is left alone.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, [lead, lanes.length]);
   return (
     <div ref={scroller} className="min-h-0 flex-none overflow-y-auto" style={{ maxHeight: LIST_HEIGHT }}>

@@ -35,7 +35,7 @@ export function SlipMeter({ line }: { line: Line }) {
         ? rollingFacts(plan, trial, line.address, rolling)
         : null,
     // The ways follow from the plan.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
     [plan, trial, line.address, rolling],
   );
   const { unit } = shot.setup;

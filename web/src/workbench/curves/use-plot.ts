@@ -72,9 +72,9 @@ function usePlottedLines() {
     });
   };
   // Curves of linked channels come later, into the same store.
-  // eslint-disable-next-line react-hooks/exhaustive-deps
+  // oxlint-disable-next-line react-hooks/exhaustive-deps
   const listed = useMemo(() => linesOf(shot), [lanes, shot, session, curved]);
-  // eslint-disable-next-line react-hooks/exhaustive-deps
+  // oxlint-disable-next-line react-hooks/exhaustive-deps
   const drawn = useMemo(() => (trial ? triedLines(trial) : listed), [trial, listed]);
   const lines = useMemo(() => shownOf(drawn, hidden, only), [drawn, hidden, only]);
   const kept = useMemo(() => shownOf(listed, hidden, only), [listed, hidden, only]);
@@ -157,7 +157,7 @@ export function usePlotContent(time: ShownTime, width: number, height: number): 
     if (!line?.at) return null;
     const { scale: by, offset, shift } = overlay;
     return { line, at: (frame: number) => line.at!(frame - shift) * by + offset };
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, [overlay, lead, allLanes, shown, session, curved]);
   const slip = useMemo(() => {
     if (below !== 'slip' || !rolling || !lead) return null;

@@ -178,7 +178,7 @@ export function NumberField(props: Props) {
     input.current?.focus();
     onArrived();
     // Once it is here, it is no longer wanted: only the wish counts.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, [wanted]);
   const { unit } = shot.setup;
   const value = values[0]!;

@@ -53,7 +53,7 @@ export function useBarDraft(address: string | null): BarDraft {
     input.current?.focus();
     if (focus.blank && !link) write('= ');
     // Only a new request counts, not the text that is there.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, [focus.count]);
   useEffect(() => {
     const field = input.current;
@@ -61,7 +61,7 @@ export function useBarDraft(address: string | null): BarDraft {
     const [from, to] = [field.selectionStart, field.selectionEnd];
     write(edited.text.slice(0, from) + inserted.text + edited.text.slice(to));
     pendingCaret.current = from + inserted.text.length;
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, [inserted.count]);
   return {
     input,

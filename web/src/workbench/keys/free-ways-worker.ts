@@ -12,7 +12,9 @@ export interface FreeWaysOrder {
 }
 
 export type FreeWaysAnswer =
-  { readonly share: number } | { readonly ways: readonly FreeWay[] } | { readonly failed: string };
+  | { readonly share: number }
+  | { readonly ways: readonly FreeWay[] }
+  | { readonly failed: string };
 
 const scope = self as unknown as {
   onmessage: ((event: MessageEvent<FreeWaysOrder>) => void) | null;

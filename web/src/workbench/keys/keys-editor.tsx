@@ -110,7 +110,7 @@ function useChosenInSight(rows: readonly LaneRow[], scroll: LaneScroll, plotHeig
     if (top - under < scroll.top) scroll.to(top - under);
     else if (top + LANE > scroll.top + room) scroll.to(top + LANE - room);
     // Only a new choice moves the lanes.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, [channel, lastChosen]);
 }
 

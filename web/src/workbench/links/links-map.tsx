@@ -113,7 +113,7 @@ function Map({ focus, find }: { focus: MapFocus; find: string }) {
       (error: unknown) => setFailed(error instanceof Error ? error.message : String(error)),
     );
     // The form tells all that places depend on.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, [form]);
 
   const words = find.toLowerCase().trim();
@@ -138,12 +138,12 @@ function Map({ focus, find }: { focus: MapFocus; find: string }) {
   useEffect(() => {
     goTo(chosenCard());
     // Only another choice moves the map.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, [chosen]);
   useEffect(() => {
     if (words !== '') goTo(shown.cards.find((entry) => entry.name.toLowerCase().includes(words)));
     // Only other words, or a map laid out anew, move it.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, [words, places]);
 
   if (failed !== null)

@@ -166,7 +166,7 @@ export default function ResponsePlot() {
     if (!checked?.ok) return null;
     return compile(apply(shot, setLink(shot, address, other)), plan.loudness, plan);
     // The text tells all.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, [shot, address, other]);
 
   const responses = useMemo((): Responses => {

@@ -78,7 +78,7 @@ export function PartsPanel() {
     const index = rows.findIndex((row) => row.id === last);
     if (index >= 0) virtual.scrollToIndex(index, { align: 'auto' });
     // Folding and scrolling by hand are left alone: only a new choice, search or name moves the tree.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, [last, wanted, renaming]);
 
   const move = (event: KeyboardEvent): void => {

@@ -142,7 +142,7 @@ function useDrivers(subjects: readonly MotionSubject[]): readonly string[] {
           if (address !== subject.address) found.add(address);
     return [...found];
     // The list is made anew each time: what is in it counts.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, [plan, JSON.stringify(subjects)]);
 }
 

@@ -11,7 +11,9 @@ export interface ReportOrder {
 }
 
 export type ReportAnswer =
-  { readonly share: number } | { readonly report: MotionReport } | { readonly failed: string };
+  | { readonly share: number }
+  | { readonly report: MotionReport }
+  | { readonly failed: string };
 
 const scope = self as unknown as {
   onmessage: ((event: MessageEvent<ReportOrder>) => void) | null;

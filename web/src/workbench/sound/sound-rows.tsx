@@ -379,7 +379,7 @@ export function Scrubbing() {
     if (first.current) first.current = false;
     else if (!playing) session.heard.scrub(frame);
     // Only another frame is heard, not that play-back has stopped.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, [frame]);
   return null;
 }

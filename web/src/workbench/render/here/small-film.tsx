@@ -43,7 +43,7 @@ function Making({ onLeave }: { onLeave(): void }) {
     setFilm(made);
     return () => made.close();
     // The shot as it was when the sheet was opened.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, [session]);
   if (refusal !== null)
     return (
