@@ -12,10 +12,10 @@ import { decodeSound } from '../decode';
 import { SOUND_READ_RATE, type SoundFacts } from '../wire';
 import { readSound } from './sound/read-sound';
 import { freeSounds, readLoudness } from './store/sounds';
-import { startTestServer, type TestServer } from './testing';
+import { startTestServer, testProgram, type TestServer } from './testing';
 
 const run = promisify(execFile);
-const reader = fileURLToPath(new URL('../.whirl-test/sound-reader.mjs', import.meta.url));
+const reader = testProgram('sound-reader');
 let server: TestServer;
 let folder: string;
 beforeAll(async () => {

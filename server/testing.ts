@@ -13,8 +13,16 @@ import { migrate, openDatabase, type Database } from './store/database';
 
 export const MIGRATIONS = fileURLToPath(new URL('./migrations', import.meta.url));
 
+/** Where a worker of the runner keeps what its tests write. */
+const OWN = fileURLToPath(
+  new URL(`../.whirl-test/server-${process.env.VITEST_POOL_ID ?? '1'}`, import.meta.url),
+);
+
 /** Where files of tests lie. */
-export const TEST_FILES = fileURLToPath(new URL('../.whirl-test/files', import.meta.url));
+export const TEST_FILES = `${OWN}/files`;
+
+/** Where a program that a test starts as a thread is bundled to. */
+export const testProgram = (name: string): string => `${OWN}/${name}.mjs`;
 
 export interface TestServer {
   readonly url: string;
@@ -33,7 +41,7 @@ let bundled: Promise<string> | null = null;
 
 /** Threads cannot read TypeScript: the desk's file is bundled once for all tests of a process. */
 function deskFile(): Promise<string> {
-  const file = fileURLToPath(new URL('../.whirl-test/desk.mjs', import.meta.url));
+  const file = testProgram('desk');
   bundled ??= bundle({
     input: fileURLToPath(new URL('./desk/thread.ts', import.meta.url)),
     platform: 'node',

@@ -55,7 +55,13 @@ await Promise.all([
       platform: 'node',
       logLevel: 'warn',
       external: /^(?!\.|\/|[A-Za-z]:)/,
-      output: { file: join(root, `dist/${name}.mjs`), format: 'esm' },
+      // What a command needs only at times is loaded then.
+      output: {
+        dir: join(root, 'dist'),
+        format: 'esm',
+        entryFileNames: `${name}.mjs`,
+        chunkFileNames: `${name}-[name].mjs`,
+      },
     }),
   ),
   bundle({
