@@ -10,6 +10,7 @@ import {
   find,
   formulaOf,
   goToFrame,
+  restingBox,
   keptShot,
   keysOf,
   lanePoint,
@@ -439,6 +440,14 @@ test('what is told covers nothing: tips stay in the window, messages of a formul
   await expect(page.getByRole('button', { name: '20deg/1s' })).toBeVisible();
   for (const name of ['Free', 'Front', 'Trail', 'Viewfinder'])
     expect(await onTop(page.getByRole('button', { name, exact: true })), name).toBe(true);
+
+  // A message lies over the lanes, which are clicked through it.
+  await page.getByRole('button', { name: 'Free', exact: true }).focus();
+  await page.keyboard.press('Shift+c');
+  const message = page.locator('[data-sonner-toast]').last();
+  await restingBox(message);
+  expect(await onTop(message)).toBe(false);
+  await expect(message).toContainText('a clip is made of keys');
 });
 
 test('the rate that is reached is told without moving what stands beside it', async ({ page }) => {
