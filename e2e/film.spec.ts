@@ -14,6 +14,7 @@ import {
   goToFrame,
   keptShot,
   openDrawn,
+  pixelsOf,
   openShot,
   type,
   url,
@@ -268,12 +269,7 @@ test('the frame at the playhead is taken as a picture, and a few as a GIF that r
   // The sheet shows what will be taken.
   const shown = sheet.getByRole('img', { name: 'Frame 60 as it will be' });
   await expect(shown).toBeVisible();
-  const small = await shown.evaluate((image: HTMLImageElement) => {
-    const { naturalWidth: width, naturalHeight: height } = image;
-    const copy = new OffscreenCanvas(width, height).getContext('2d')!;
-    copy.drawImage(image, 0, 0);
-    return { width, height, data: [...copy.getImageData(0, 0, width, height).data] };
-  });
+  const small = await pixelsOf(shown);
   await sheet.getByLabel('Last frame').fill('61');
   await expect(sheet.getByText('A PNG picture is one frame, 60 to 61 are 2').first()).toBeVisible();
   await sheet.getByLabel('Last frame').fill('60');

@@ -12,6 +12,7 @@ import {
   find,
   keptShot,
   openDrawn,
+  pixelsOf,
   openShot,
   partNamed,
   projects,
@@ -262,12 +263,8 @@ test('the view through the camera shows the bytes of the film', async ({ page })
       const film = PNG.sync.read(await browser.draw(1));
       const differing = async (): Promise<number> => {
         await waitDrawn(page);
-        const seen = await page.getByTestId('view-canvas').evaluate((canvas: HTMLCanvasElement) => {
-          const copy = new OffscreenCanvas(canvas.width, canvas.height).getContext('2d')!;
-          copy.drawImage(canvas, 0, 0);
-          return [...copy.getImageData(0, 0, canvas.width, canvas.height).data];
-        });
-        return film.data.reduce((sum, byte, i) => sum + (byte === seen[i] ? 0 : 1), 0);
+        const seen = await pixelsOf(page.getByTestId('view-canvas'));
+        return film.data.reduce((sum, byte, i) => sum + (byte === seen.data[i] ? 0 : 1), 0);
       };
       await expect.poll(differing, { message: `of ${samples} pictures`, timeout: 180_000 }).toBe(0);
     }

@@ -9,32 +9,26 @@ import {
   openDrawn,
   openShot,
   partNamed,
+  pixelsOf,
   type,
   waitDrawn,
   waitKept,
 } from './workbench';
 
 /** Pixels of a canvas of the view. */
-const pixelsOf = (page: Page, name: 'view-canvas' | 'view-cover') =>
-  page.getByTestId(name).evaluate((canvas: HTMLCanvasElement) => {
-    const copy = document.createElement('canvas');
-    [copy.width, copy.height] = [canvas.width, canvas.height];
-    const g = copy.getContext('2d')!;
-    g.drawImage(canvas, 0, 0);
-    return { width: copy.width, pixels: [...g.getImageData(0, 0, copy.width, copy.height).data] };
-  });
+const canvasPixels = (page: Page, name: 'view-canvas' | 'view-cover') => pixelsOf(page.getByTestId(name));
 
-type Pixels = Awaited<ReturnType<typeof pixelsOf>>;
+type Pixels = Awaited<ReturnType<typeof canvasPixels>>;
 
 /** Share of pixels between two columns (shares of the width) that differ between two pictures. */
 function differing(a: Pixels, b: Pixels, from: number, to: number): number {
   expect(a.width).toBe(b.width);
   let [off, all] = [0, 0];
-  for (let i = 0; i < a.pixels.length; i += 4) {
+  for (let i = 0; i < a.data.length; i += 4) {
     const x = ((i / 4) % a.width) / a.width;
     if (x < from || x >= to) continue;
     all++;
-    if ([0, 1, 2].some((c) => Math.abs(a.pixels[i + c]! - b.pixels[i + c]!) > 6)) off++;
+    if ([0, 1, 2].some((c) => Math.abs(a.data[i + c]! - b.data[i + c]!) > 6)) off++;
   }
   return off / all;
 }
@@ -71,10 +65,10 @@ test('frames drawn ahead play without being drawn again, show the same picture, 
   const shown = Number(await cover.getAttribute('data-frame'));
   await goToFrame(page, shown);
   await waitDrawn(page);
-  const [drawn, kept] = [await pixelsOf(page, 'view-canvas'), await pixelsOf(page, 'view-cover')];
+  const [drawn, kept] = [await canvasPixels(page, 'view-canvas'), await canvasPixels(page, 'view-cover')];
   expect(differing(drawn, kept, 0, 1)).toBeLessThan(0.001);
   // It is a picture with something in it.
-  expect(new Set(kept.pixels).size).toBeGreaterThan(20);
+  expect(new Set(kept.data).size).toBeGreaterThan(20);
   await goToFrame(page, 20);
   await type(page, 'Box location X', '1');
   await page.keyboard.press('k');
@@ -96,21 +90,21 @@ test('two states are swiped and stand side by side: the one before the edit on t
   await page.keyboard.press('b');
   await page.keyboard.press('Escape');
   await waitDrawn(page);
-  const before = await pixelsOf(page, 'view-canvas');
+  const before = await canvasPixels(page, 'view-canvas');
   await choosePart(page, 'Box');
   await type(page, 'Box scale Y', '2');
   await waitKept(page);
   await page.getByRole('tree').click({ position: { x: 60, y: 300 } });
   await page.keyboard.press('Escape');
   await waitDrawn(page);
-  const after = await pixelsOf(page, 'view-canvas');
+  const after = await canvasPixels(page, 'view-canvas');
   expect(differing(before, after, 0, 0.5)).toBeGreaterThan(0.005);
   expect(differing(before, after, 0.5, 1)).toBeGreaterThan(0.005);
   await page.keyboard.press('Alt+o');
   const line = page.getByRole('slider', { name: 'Line between the two states' });
   await expect(line).toHaveAttribute('aria-valuenow', '50');
   await waitDrawn(page);
-  const both = await pixelsOf(page, 'view-canvas');
+  const both = await canvasPixels(page, 'view-canvas');
   expect(differing(before, both, 0, 0.49)).toBeLessThan(0.002);
   expect(differing(after, both, 0.51, 1)).toBeLessThan(0.002);
   // By keyboard to the right: more of the state before.
@@ -118,14 +112,14 @@ test('two states are swiped and stand side by side: the one before the edit on t
   for (let i = 0; i < 4; i++) await page.keyboard.press('ArrowRight');
   await expect(line).toHaveAttribute('aria-valuenow', '70');
   await waitDrawn(page);
-  expect(differing(before, await pixelsOf(page, 'view-canvas'), 0, 0.69)).toBeLessThan(0.002);
+  expect(differing(before, await canvasPixels(page, 'view-canvas'), 0, 0.69)).toBeLessThan(0.002);
   await page.getByRole('button', { name: 'Side by side' }).click();
   await waitDrawn(page);
-  const beside = await pixelsOf(page, 'view-canvas');
+  const beside = await canvasPixels(page, 'view-canvas');
   expect(differing(both, beside, 0, 1)).toBeGreaterThan(0.005);
   await page.getByRole('button', { name: 'Stop comparing' }).click();
   await waitDrawn(page);
-  expect(differing(after, await pixelsOf(page, 'view-canvas'), 0, 1)).toBeLessThan(0.002);
+  expect(differing(after, await canvasPixels(page, 'view-canvas'), 0, 1)).toBeLessThan(0.002);
 });
 
 test('play-back on twos is chosen from its menu, after which Space plays', async ({ page }) => {

@@ -253,3 +253,22 @@ export async function restingBox(
     .toBe(true);
   return JSON.parse(before) as { x: number; y: number; width: number; height: number };
 }
+
+/** What a canvas or a picture of the page shows: four bytes a pixel, row by row, as text on their way, which is quick. */
+export async function pixelsOf(
+  shown: Locator,
+): Promise<{ readonly width: number; readonly height: number; readonly data: Buffer }> {
+  const { width, height, text } = await shown.evaluate((thing: HTMLCanvasElement | HTMLImageElement) => {
+    const [width, height] =
+      thing instanceof HTMLCanvasElement
+        ? [thing.width, thing.height]
+        : [thing.naturalWidth, thing.naturalHeight];
+    const copy = new OffscreenCanvas(width, height).getContext('2d')!;
+    copy.drawImage(thing, 0, 0);
+    const { data } = copy.getImageData(0, 0, width, height);
+    let text = '';
+    for (let i = 0; i < data.length; i += 8192) text += String.fromCharCode(...data.subarray(i, i + 8192));
+    return { width, height, text: btoa(text) };
+  });
+  return { width, height, data: Buffer.from(text, 'base64') };
+}

@@ -59,7 +59,7 @@ describe('a document that came from a sound one', () => {
         if (whole.ok) sound++;
         else unsound++;
       }),
-      { numRuns: 3000 },
+      { numRuns: 1500 },
     );
     expect(Math.min(sound, unsound)).toBeGreaterThan(200);
   });

@@ -63,7 +63,7 @@ it('never calls tracks sound that the schema refuses', () => {
         if (quick) expect(accepted).toBe(true);
       },
     ),
-    { numRuns: 4000 },
+    { numRuns: 2000 },
   );
   expect(count.sound).toBeGreaterThan(300);
   expect(count.unsound).toBeGreaterThan(300);

@@ -90,7 +90,7 @@ describe('laws of evaluation', () => {
           ).length;
         }
       }),
-      { numRuns: 2500 },
+      { numRuns: 1600 },
     );
     // A law that saw nothing of a kind has not been tested on it.
     for (const [what, count] of Object.entries(seen)) expect(count, what).toBeGreaterThan(70);

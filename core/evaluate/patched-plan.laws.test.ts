@@ -346,7 +346,7 @@ it('a plan made from an earlier one gives the bits of a new one, whatever was ed
         }
       },
     ),
-    { numRuns: 500 },
+    { numRuns: 300 },
   );
   // Lengths of paths and pins are rare; the test below looks at paths by themselves, pinned.test.ts at pins.
   for (const [kind, count] of Object.entries({ ...seen, ...kept }))
