@@ -5,6 +5,7 @@ import { chmod, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { request } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { setTimeout as pause } from 'node:timers/promises';
 import { fileURLToPath } from 'node:url';
 import { expect, test } from '@playwright/test';
 import pg from 'pg';
@@ -204,13 +205,17 @@ test('PostgreSQL stopped in the middle of a film, of edits and of files: nothing
             return;
           }
           refusals.add(answer.status);
-          await new Promise((resolve) => setTimeout(resolve, 100));
+          await pause(100);
         }
       };
       let last = 100;
       let editing = true;
       const edits = (async () => {
-        while (editing) await edit(++last);
+        while (editing) {
+          await edit(++last);
+          // As quick as a hand is; a loop without a pause would only keep the film from being drawn.
+          await pause(50);
+        }
       })();
       edits.catch(() => undefined);
       // Meshes come in all the while, too: each is sent until it is taken, and is there in the end.
@@ -227,19 +232,22 @@ test('PostgreSQL stopped in the middle of a film, of edits and of files: nothing
           const { hash } = (await answer.json()) as { hash: string };
           if (answer.status === 201) return void stored.push(hash);
           refusals.add(answer.status);
-          await new Promise((resolve) => setTimeout(resolve, 100));
+          await pause(100);
         }
       };
       const files = (async () => {
-        for (let count = 0; editing; count++) await bringIn(count);
+        for (let count = 0; editing; count++) {
+          await bringIn(count);
+          await pause(300);
+        }
       })();
       files.catch(() => undefined);
       await cluster.stop();
-      await new Promise((resolve) => setTimeout(resolve, 1000));
+      await pause(1000);
       cluster = await startCluster(folder, Number(port));
       await expect.poll(async () => (await read()).drawn, { timeout: 180_000 }).toBeGreaterThan(12);
       cluster.signal('SIGKILL');
-      await new Promise((resolve) => setTimeout(resolve, 1000));
+      await pause(1000);
       cluster = await startCluster(folder, Number(port));
       await expect.poll(async () => (await read()).status, { timeout: 240_000 }).toBe('done');
       editing = false;

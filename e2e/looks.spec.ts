@@ -227,6 +227,8 @@ test('the viewfinder is dragged into another corner, made larger, and put beside
 });
 
 test('the view through the camera shows the bytes of the film', async ({ page }) => {
+  // No larger than it must be: each pixel is drawn twice, eight times over, by the processor.
+  await page.setViewportSize({ width: 1100, height: 640 });
   // A draft has fewer pixels and no shadows.
   await page.getByRole('group', { name: 'Show' }).getByText('Draft').click();
   await addPart(page, 'Ball');

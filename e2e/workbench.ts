@@ -155,7 +155,9 @@ export async function renameChosen(page: Page, name: string): Promise<void> {
 /** Finds something by Ctrl+K and takes the first answer. */
 export async function find(page: Page, words: string): Promise<void> {
   await page.keyboard.press('Control+k');
-  await page.keyboard.type(words);
+  // At once, as pasted: that it answers letter by letter has tests of its own.
+  await expect(page.getByPlaceholder('A command, a part or a channel...')).toBeFocused();
+  await page.keyboard.insertText(words);
   await page.keyboard.press('Enter');
   await expect(page.getByRole('dialog')).toBeHidden();
   // What was found is gone to, or done, a moment after the search has closed.

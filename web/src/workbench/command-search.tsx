@@ -1,5 +1,5 @@
 import { Command as Palette } from 'cmdk';
-import { useMemo, useState } from 'react';
+import { useDeferredValue, useMemo, useState } from 'react';
 import { channelsReachedFrom, type Shot } from '../../../core/document';
 import { channelLabel } from '../../../core/edit';
 import { canRun, COMMANDS } from './commands';
@@ -55,6 +55,8 @@ function Search({ onDone }: { onDone(): void }) {
   const session = useSession();
   const shot = useShot((state) => state.shot);
   const [find, setFind] = useState('');
+  // What fits is there at once, the rest a moment later, or never where somebody types at once.
+  const most = useDeferredValue(COMMANDS.length, SHOWN * 2);
   const groups = useMemo((): readonly (readonly [string, readonly Found[]])[] => {
     const wanted = wantedWords(find);
     const commands = bestFirst(
@@ -103,10 +105,10 @@ function Search({ onDone }: { onDone(): void }) {
       }));
     return [
       ['Parts', parts],
-      ['Commands', wanted.length === 0 ? commands : commands.slice(0, SHOWN)],
+      ['Commands', commands.slice(0, wanted.length === 0 ? most : SHOWN)],
       ['Channels', channels],
     ];
-  }, [find, shot, session]);
+  }, [find, shot, session, most]);
   const none = groups.every(([, found]) => found.length === 0);
   return (
     <Palette shouldFilter={false} label="Find" loop onKeyDown={(event) => event.stopPropagation()}>
