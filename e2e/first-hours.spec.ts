@@ -447,6 +447,14 @@ test('what is told covers nothing: tips stay in the window, messages of a formul
   const message = page.locator('[data-sonner-toast]').last();
   await restingBox(message);
   expect(await onTop(message)).toBe(false);
+  const told = (await message.boundingBox())!;
+  await page.mouse.click(told.x + told.width / 2, told.y + told.height / 2, { button: 'right' });
+  await restingBox(page.getByRole('menuitem', { name: 'Put a marker here' }));
+  // It can be read, too: were the message one that is clicked, the menu would still be hit.
+  await message.evaluate((element) => element.style.setProperty('pointer-events', 'auto', 'important'));
+  for (const item of await page.getByRole('menuitem').all())
+    expect(await onTop(item), await item.innerText()).toBe(true);
+  await page.keyboard.press('Escape');
   await expect(message).toContainText('a clip is made of keys');
 });
 
