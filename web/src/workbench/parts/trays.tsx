@@ -82,6 +82,7 @@ export function Trays() {
     <input
       autoFocus
       aria-label="Name of the tray"
+      placeholder="Its name"
       className="input-field h-5 w-24 px-1.5"
       value={naming?.name ?? ''}
       onChange={(event) => naming && setNaming({ ...naming, name: event.target.value })}
