@@ -47,8 +47,9 @@ export default defineConfig({
           include: [...of('server'), `${base}render/**/*.db.test.${ending}`],
           setupFiles: [...common.setupFiles, 'tools/test-database.ts'],
           testTimeout: 60_000,
+          hookTimeout: 60_000,
           // A sender that falls silent is cut off sooner than in earnest.
-          env: { WHIRL_SILENCE_MS: '1500' },
+          env: { WHIRL_SILENCE_MS: '4000' },
           maxWorkers: availableParallelism(),
         },
       },

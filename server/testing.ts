@@ -76,7 +76,12 @@ export async function startTestServer(databaseUrl = process.env.DATABASE_URL): P
     call: async <T>(method: string, path: string, body?: unknown, headers: Record<string, string> = {}) => {
       const response = await fetch(`${url}/api${path}`, {
         method,
-        headers: { ...(body === undefined ? {} : { 'Content-Type': 'application/json' }), ...headers },
+        headers: {
+          // A line of its own each time, so that none is asked on that the server closes just now.
+          Connection: 'close',
+          ...(body === undefined ? {} : { 'Content-Type': 'application/json' }),
+          ...headers,
+        },
         body: body === undefined ? undefined : typeof body === 'string' ? body : JSON.stringify(body),
       });
       const text = await response.text();
