@@ -1,7 +1,7 @@
 import { spawnSync } from 'node:child_process';
-import { existsSync, mkdtempSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, it } from 'vitest';
 import { blankShot, type Shot } from '../core/document';
@@ -18,6 +18,15 @@ const file = (name: string, content: unknown): string => {
 function run(...args: string[]): { out: string; error: string; code: number | null } {
   const { stdout, stderr, status } = spawnSync('node', [command, ...args], { encoding: 'utf8' });
   return { out: stdout, error: stderr, code: status };
+}
+
+/** Packages that a built file imports before it does anything, also by way of the files beside it. */
+function packagesBefore(path: string, seen = new Set<string>()): string[] {
+  if (seen.has(path)) return [];
+  seen.add(path);
+  return [...readFileSync(path, 'utf8').matchAll(/^(?:import|export) [^;]*?["']([^"']+)["'];/gm)].flatMap(
+    ([, name = '']) => (name.startsWith('.') ? packagesBefore(join(dirname(path), name), seen) : [name]),
+  );
 }
 
 const shot: Shot = {
@@ -37,6 +46,17 @@ const shot: Shot = {
   sounds: { snd_o: { name: 'organ', start: 1, asset: 'a'.repeat(64), values: {}, tracks: {}, links: {} } },
 };
 const shotFile = file('shot.json', shot);
+
+it('loads what draws and mixes only to draw and to mix: everything else begins at once', () => {
+  const heavy = ['playwright-core', 'sharp', 'pg'];
+  const packages = (part: string): string[] => packagesBefore(join(dirname(command), `${part}.mjs`));
+  for (const part of ['cli', 'cli-sample', 'cli-check', 'cli-demo', 'cli-loudness', 'cli-render'])
+    expect(
+      packages(part).filter((name) => heavy.includes(name)),
+      part,
+    ).toEqual([]);
+  expect(packages('cli-render-film')).toContain('playwright-core');
+});
 
 it('samples a part whose name has a comma, alone and among others, with or without quotation marks', () => {
   const comma = file('comma.json', {

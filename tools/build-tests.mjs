@@ -1,5 +1,5 @@
-// Bundles the tests of Vitest, but for the page's, into dist/tests/, where Node runs it as it stands: the runner's own rewriting of
-// imports makes each call from file to file slow, and what a test computes takes twice as long.
+// Bundles the tests of Vitest, but for the page's, into dist/tests/, where Node loads them as they stand: where the runner
+// loads them itself, it rewrites each import, and what a test computes takes twice as long.
 import { readdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';

@@ -29,6 +29,7 @@ import {
   type Probe,
   type SubPlan,
 } from './plan';
+import { limitsOf } from './link-limits';
 import { PlannedTracks } from './plan-tracks';
 import { planFollows, planTree, type TreeInput } from './plan-tree';
 import { CallTable, joinSegments, type Segment } from './program';
@@ -169,7 +170,7 @@ class PlanBuilder {
       ...program,
       functions: this.calls.functions,
       kernels: this.calls.kernels,
-      ...this.limits(),
+      ...limitsOf(this.order, this.before),
       ...planTree(tree, follows, same),
       nodeSequence: Int32Array.from(this.work.nodes),
       phases: this.work.phases,
@@ -188,24 +189,6 @@ class PlanBuilder {
         oklab: this.tracks.oklab,
         work: this.work.loops.length === 0 ? this.work : null,
       },
-    };
-  }
-
-  /** How the values of links in force are kept within limits, in their order. */
-  private limits(): Pick<Plan, 'fit' | 'min' | 'max'> {
-    const { before, order } = this;
-    const same = (link: PlannedLink, i: number): boolean => {
-      const was = before!.order[i]!;
-      return link === was || (link.fit === was.fit && link.min === was.min && link.max === was.max);
-    };
-    if (before?.order.length === order.length && order.every(same)) {
-      const { fit, min, max } = before;
-      return { fit, min, max };
-    }
-    return {
-      fit: Uint8Array.from(order, (link) => link.fit),
-      min: Float64Array.from(order, (link) => link.min),
-      max: Float64Array.from(order, (link) => link.max),
     };
   }
 
