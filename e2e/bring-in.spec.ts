@@ -1,4 +1,5 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
+import { test } from './same-page';
 import { PNG } from 'pngjs';
 import { SHAPE_KINDS, shapeDefinition } from '../core/document';
 import { CRATE_OBJ, FLAG_PLY, FLAG_STL, glbOf, triangleGltf } from '../core/testing/mesh-files';

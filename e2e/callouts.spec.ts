@@ -1,4 +1,5 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
+import { test } from './same-page';
 import { PNG } from 'pngjs';
 import { blankShot, type Callout, type Shot, type Value } from '../core/document';
 import { DrawingBrowser } from '../render/drawing-browser';

@@ -1,4 +1,5 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
+import { test } from './same-page';
 import { linkOf, type Shot } from '../core/document';
 import { compile, Evaluator } from '../core/evaluate';
 import { NameTable, textOfLink } from '../core/formula';

@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
+import { test } from './same-page';
 import { blankShot, type Shot } from '../core/document';
 import { addPart, apply, setLink } from '../core/edit';
 import { choosePart, newShot, openShot } from './workbench';

@@ -1,4 +1,5 @@
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
+import { test } from './same-page';
 import { blankShot, type Shot } from '../core/document';
 import { addPart, apply } from '../core/edit';
 import { compile, Evaluator } from '../core/evaluate';

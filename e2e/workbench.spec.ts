@@ -1,4 +1,5 @@
-import { expect, test, type Locator } from '@playwright/test';
+import { expect, type Locator } from '@playwright/test';
+import { test } from './same-page';
 import { compile, Evaluator } from '../core/evaluate';
 import {
   addPart,

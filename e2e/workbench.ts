@@ -2,6 +2,7 @@ import { expect, type Locator, type Page } from '@playwright/test';
 import { keyList, linkOf, type Key, type Shot } from '../core/document';
 import { compile, Evaluator } from '../core/evaluate';
 import { NameTable, textOfLink } from '../core/formula';
+import { goWithin, standsReady } from './same-page';
 
 /** Address of the server of this worker. */
 export const url = (path = ''): string =>
@@ -69,10 +70,14 @@ export async function openDrawn(
   how: 'no' | 'yes' | 'blank' = 'no',
   server = url(),
 ): Promise<void> {
-  await page.addInitScript((draft) => {
+  const draw = (draft: string): void => {
     if (location.protocol === 'http:') localStorage.setItem('whirl:draft-view', draft);
-  }, how);
-  await page.goto(`${server}/shots/${id}`);
+  };
+  await page.addInitScript(draw, how);
+  if (standsReady(page, server)) {
+    await page.evaluate(draw, how);
+    await goWithin(page, `/shots/${id}`);
+  } else await page.goto(`${server}/shots/${id}`);
   await expect(page.getByTestId('kept')).toHaveText('Kept');
 }
 

@@ -119,6 +119,32 @@ interface Made {
   seen: Texture | null;
 }
 
+/** Radius by which the surroundings are blurred before they are mirrored, so that no panel has a hard edge, radians. */
+const SOFTENED = 0.04;
+
+/** Pixels along each side of the six pictures that are mirrored: what is softened so far has no more in twice as many. */
+export const MIRRORED_SIDE = 128;
+
+/**
+ * Makes the pictures for mirrors of every roughness at a side of our choice. The generator takes no less than 256, and
+ * where a processor draws, that is the better part of a second each time a picture is set up.
+ */
+class MirrorGenerator extends PMREMGenerator {
+  declare protected _cubeSize: number;
+
+  protected _setSize(): void {
+    this._cubeSize = MIRRORED_SIDE;
+  }
+}
+
+/** @returns the surroundings prefiltered for mirrors of every roughness, rougher by each of the levels of the texture */
+export function mirroredOf(renderer: WebGLRenderer, kind: SurroundingsKind): Texture {
+  const generator = new MirrorGenerator(renderer);
+  const { texture } = generator.fromScene(sceneOf(kind), SOFTENED);
+  generator.dispose();
+  return texture;
+}
+
 const made = new WeakMap<WebGLRenderer, Map<SurroundingsKind, Made>>();
 
 function entryOf(renderer: WebGLRenderer, kind: SurroundingsKind): Made {
@@ -126,9 +152,7 @@ function entryOf(renderer: WebGLRenderer, kind: SurroundingsKind): Made {
   if (!kinds) made.set(renderer, (kinds = new Map<SurroundingsKind, Made>()));
   let entry = kinds.get(kind);
   if (!entry) {
-    const generator = new PMREMGenerator(renderer);
-    entry = { mirrored: generator.fromScene(sceneOf(kind), 0.04).texture, seen: null };
-    generator.dispose();
+    entry = { mirrored: mirroredOf(renderer, kind), seen: null };
     kinds.set(kind, entry);
   }
   return entry;

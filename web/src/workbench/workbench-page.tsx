@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { Group, Panel, Separator } from 'react-resizable-panels';
 import { useLocation, useNavigate, useParams } from 'react-router';
+import { toast } from 'sonner';
 import { api } from '../shared/api';
 import { CannotOpen, Loading } from '../shared/states';
 import { Foot } from './foot/foot';
@@ -74,6 +75,8 @@ export function WorkbenchPage() {
       left = true;
       removeEventListener('beforeunload', warn);
       removeEventListener('online', hurry);
+      // What is told of this shot, and offered to be undone, is of no use in another.
+      toast.dismiss();
       current?.close();
       setSession(null);
       document.title = 'Whirl';
