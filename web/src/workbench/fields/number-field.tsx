@@ -156,6 +156,17 @@ function beginNumberDrag(
   });
 }
 
+/** Gives the next key to the workbench, once a field has been left for what is round it. */
+function leaveBox(event: KeyboardEvent<HTMLDivElement>): void {
+  if (event.target !== event.currentTarget || STAYS.has(event.key)) return;
+  // The Escape right after an Enter leaves the field; it is not meant for what is chosen.
+  if (event.key === 'Escape') {
+    event.preventDefault();
+    event.stopPropagation();
+  }
+  event.currentTarget.blur();
+}
+
 /**
  * A number that can be dragged sideways (finer with Shift) or typed: arithmetic, units, `+=10`, `*2`, and a formula
  * after `=`. For several parts at once what is typed or dragged counts for each of them.
@@ -220,20 +231,7 @@ export function NumberField(props: Props) {
     : `${label}: ${describeValue(spec, value, unit)}`;
   const shown = text ?? (mixed ? '' : formatValue(spec, value, unit));
   return (
-    <div
-      ref={box}
-      tabIndex={-1}
-      className="relative min-w-0 outline-none"
-      onKeyDown={(event) => {
-        if (event.target !== event.currentTarget || STAYS.has(event.key)) return;
-        // The Escape right after an Enter leaves the field; it is not meant for what is chosen.
-        if (event.key === 'Escape') {
-          event.preventDefault();
-          event.stopPropagation();
-        }
-        event.currentTarget.blur();
-      }}
-    >
+    <div ref={box} tabIndex={-1} className="relative min-w-0 outline-none" onKeyDown={leaveBox}>
       <input
         ref={input}
         aria-label={label}

@@ -126,7 +126,6 @@ function askMenuAt(canvas: HTMLCanvasElement, x: number, y: number): void {
 /** Lanes with pegs for every channel that moves or is linked, whatever it belongs to. */
 export const KeysEditor = memo(function KeysEditor() {
   const session = useSession();
-  const showTime = useCallback((next: TimeWindow | null) => session.time.show(next), [session]);
   const shot = useShot((state) => state.shot);
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -142,7 +141,7 @@ export const KeysEditor = memo(function KeysEditor() {
   const plotWidth = Math.max(60, size.width - NAMES_WIDTH - PANEL_WIDTH);
   const plotHeight = Math.max(RULER, size.height - ZOOM_BAR);
   const time = useTimeWindow(plotWidth);
-  const { first, last, scale } = time;
+  const { first, scale } = time;
   const pictures = useLanePictures(rows, time, plotWidth, plotHeight, { gesture, markerDrag });
   const { content, ruler, markers, band } = pictures;
   const map = (): LaneMap => ({ rows, scale, scroll: scroll.top, markers, band });
@@ -214,12 +213,7 @@ export const KeysEditor = memo(function KeysEditor() {
           {...pointer}
         />
       </MenuOn>
-      <div
-        className="absolute bottom-0 border-t border-line-soft bg-panel"
-        style={{ left: NAMES_WIDTH, width: plotWidth, height: ZOOM_BAR }}
-      >
-        <ZoomBar window={time.window} first={first} last={last} width={plotWidth} onChange={showTime} />
-      </div>
+      <ZoomRow time={time} width={plotWidth} />
       <DrawnFrames scale={scale} left={NAMES_WIDTH} width={plotWidth} ruler={RULER} />
       <Playhead scale={scale} left={NAMES_WIDTH} width={plotWidth} height={plotHeight} />
       <HintsCanvas hints={hints} left={NAMES_WIDTH} width={plotWidth} height={plotHeight} />
@@ -260,6 +254,20 @@ function NamesColumn({ head, children }: { head: ReactNode; children: ReactNode 
       {head}
       {children}
       <div className="absolute inset-x-0 bottom-0 bg-panel" style={{ height: ZOOM_BAR }} />
+    </div>
+  );
+}
+
+/** The bar that zooms time, under the lanes. */
+function ZoomRow({ time, width }: { time: ReturnType<typeof useTimeWindow>; width: number }) {
+  const session = useSession();
+  const showTime = useCallback((next: TimeWindow | null) => session.time.show(next), [session]);
+  return (
+    <div
+      className="absolute bottom-0 border-t border-line-soft bg-panel"
+      style={{ left: NAMES_WIDTH, width, height: ZOOM_BAR }}
+    >
+      <ZoomBar window={time.window} first={time.first} last={time.last} width={width} onChange={showTime} />
     </div>
   );
 }

@@ -188,25 +188,7 @@ function RecipeForm({ spec }: { spec: RecipeSpec }) {
             ))}
           </div>
         </div>
-        <div className="flex min-h-0 flex-col gap-1.5 overflow-y-auto border-l border-line-soft px-2.5 py-2">
-          {!trial.ok && (
-            <p role="alert" className="text-now">
-              {trial.message}
-            </p>
-          )}
-          {trial.ok && trial.keyed.length > 0 && (
-            <OverKeysChoice
-              shot={shot}
-              keyed={trial.keyed}
-              value={recipe.overKeys}
-              onChange={recipe.setOverKeys}
-            />
-          )}
-          {trial.ok && trial.own.length > 0 && (
-            <OwnChanges own={trial.own} keeps={recipe.keepsOwn} onKeep={recipe.setKeepsOwn} />
-          )}
-          {trial.ok && <Outcome trial={trial} />}
-        </div>
+        <TriedSide recipe={recipe} />
       </div>
       <div className="flex flex-none items-center gap-2 border-t border-line-soft px-2.5 py-1.5">
         <span className="text-ink-2">
@@ -224,5 +206,31 @@ function RecipeForm({ spec }: { spec: RecipeSpec }) {
         </button>
       </div>
     </section>
+  );
+}
+
+/** What comes of a recipe: why it cannot be made, what it would write over, or the motion that it gives. */
+function TriedSide({ recipe }: { recipe: ReturnType<typeof useRecipe> }) {
+  const { shot, trial } = recipe;
+  return (
+    <div className="flex min-h-0 flex-col gap-1.5 overflow-y-auto border-l border-line-soft px-2.5 py-2">
+      {!trial.ok && (
+        <p role="alert" className="text-now">
+          {trial.message}
+        </p>
+      )}
+      {trial.ok && trial.keyed.length > 0 && (
+        <OverKeysChoice
+          shot={shot}
+          keyed={trial.keyed}
+          value={recipe.overKeys}
+          onChange={recipe.setOverKeys}
+        />
+      )}
+      {trial.ok && trial.own.length > 0 && (
+        <OwnChanges own={trial.own} keeps={recipe.keepsOwn} onKeep={recipe.setKeepsOwn} />
+      )}
+      {trial.ok && <Outcome trial={trial} />}
+    </div>
   );
 }
