@@ -80,12 +80,8 @@ const POSES: readonly (readonly [frame: number, name: string, pose: Pose])[] = [
   [104, 'At ease', ATTENTION],
 ];
 
-/**
- * The bosun of the puppet booth goes through four poses and back to the first. In the last of them one hand reaches for his
- * pipe and takes it to his mouth.
- */
-export function bosunPuppet(): Shot {
-  const b = new ShotBuilder(7307, { background: '#2c3a4d', last: LAST, exposure: 1 });
+/** What the bosun and his booth are painted with. */
+function paints(b: ShotBuilder) {
   const skin = b.look('Limewood', '#e2b083', { roughness: 0.6 });
   const shirt = b.look(
     'Striped shirt',
@@ -107,7 +103,12 @@ export function bosunPuppet(): Shot {
   const beard = b.look('Beard', '#c9c2b4', { roughness: 0.9 });
   const plank = b.look('Booth planks', '#8c5f38', { roughness: 0.75 });
   const curtain = b.look('Curtain', '#7d2430', { roughness: 0.95 });
+  return { skin, shirt, navy, red, white, black, brass, beard, plank, curtain };
+}
 
+type Looks = ReturnType<typeof paints>;
+
+function stage(b: ShotBuilder, { navy, red, plank, curtain }: Looks): void {
   b.solid('Stage', b.shape('box', { width: 3.4, height: 0.16, depth: 1.5 }), plank, { at: [0, -0.08, 0] });
   b.solid('Back board', b.shape('box', { width: 3.4, height: 4, depth: 0.05 }), navy, {
     at: [0, 2, -0.7],
@@ -130,29 +131,10 @@ export function bosunPuppet(): Shot {
       },
     );
   }
+}
 
-  const button = b.shape('cylinder', { radius: 0.035, height: 0.03, sides: 32 });
-  const joint = (parent: string, name: string, depth: number): void => {
-    b.solid(`${name} button`, button, brass, { parent, at: [0, 0, depth], rest: [90, 0, 0] });
-  };
-  const limb = (
-    name: string,
-    parent: string,
-    at: readonly [number, number, number],
-    long: number,
-    radius: number,
-    look: string,
-  ): string => {
-    const id = b.hub(name, { parent, at });
-    b.solid(`${name} wood`, b.shape('capsule', { radius, height: long + radius }), look, {
-      parent: id,
-      at: [0, -long / 2, 0],
-      scale: [1, 1, 0.6],
-    });
-    joint(id, name, radius * 0.6);
-    return id;
-  };
-
+/** Hips, chest and belt. */
+function trunk(b: ShotBuilder, { navy, shirt, black }: Looks): { bosun: string; chest: string } {
   const bosun = b.hub('Bosun', { at: [0, HIPS, 0] });
   b.solid('Hips', b.shape('ball', { radius: 0.2 }), navy, { parent: bosun, scale: [1, 0.62, 0.6] });
   const chest = b.hub('Chest', { parent: bosun, at: [0, 0.05, 0] });
@@ -171,6 +153,10 @@ export function bosunPuppet(): Shot {
     at: [0, 0.04, 0],
     scale: [1, 1, 0.6],
   });
+  return { bosun, chest };
+}
+
+function headOf(b: ShotBuilder, chest: string, { skin, beard, red, black, white, navy }: Looks): void {
   const head = b.hub('Head', { parent: chest, at: [0, 0.6, 0] });
   b.solid('Face', b.shape('ball', { radius: 0.17 }), skin, { parent: head, at: [0, 0.16, 0] });
   b.solid('Whiskers', b.shape('ball', { radius: 0.15 }), beard, {
@@ -197,7 +183,39 @@ export function bosunPuppet(): Shot {
     at: [0, 0.26, 0.09],
     scale: [0.95, 0.12, 0.9],
   });
+}
 
+/** Makes arms and legs, which hang on buttons of brass. */
+function limbsOf(b: ShotBuilder, brass: string) {
+  const button = b.shape('cylinder', { radius: 0.035, height: 0.03, sides: 32 });
+  const joint = (parent: string, name: string, depth: number): void => {
+    b.solid(`${name} button`, button, brass, { parent, at: [0, 0, depth], rest: [90, 0, 0] });
+  };
+  const limb = (
+    name: string,
+    parent: string,
+    at: readonly [number, number, number],
+    long: number,
+    radius: number,
+    look: string,
+  ): string => {
+    const id = b.hub(name, { parent, at });
+    b.solid(`${name} wood`, b.shape('capsule', { radius, height: long + radius }), look, {
+      parent: id,
+      at: [0, -long / 2, 0],
+      scale: [1, 1, 0.6],
+    });
+    joint(id, name, radius * 0.6);
+    return id;
+  };
+  return limb;
+}
+
+type Limb = ReturnType<typeof limbsOf>;
+
+/** Arms and legs. @returns the right hand */
+function armsAndLegs(b: ShotBuilder, limb: Limb, bosun: string, chest: string, looks: Looks): string {
+  const { skin, shirt, navy, black } = looks;
   const hands: Record<string, string> = {};
   for (const [name, side] of SIDES) {
     const arm = limb(`${name} arm`, chest, [side * 0.27, 0.5, 0.13], UPPER_ARM, 0.062, shirt);
@@ -217,6 +235,10 @@ export function bosunPuppet(): Shot {
       scale: [0.85, 0.5, 1.25],
     });
   }
+  return hands.Right!;
+}
+
+function pipeOf(b: ShotBuilder, chest: string, brass: string): string {
   const pipe = b.hub('Pipe', { parent: chest, at: [0.02, 0.3, 0.2] });
   b.solid('Pipe tube', b.shape('capsule', { radius: 0.016, height: 0.2 }), brass, {
     parent: pipe,
@@ -224,7 +246,11 @@ export function bosunPuppet(): Shot {
     rest: [70, 0, 20],
   });
   b.solid('Pipe bowl', b.shape('ball', { radius: 0.03 }), brass, { parent: pipe, at: [-0.03, -0.03, 0.1] });
+  return pipe;
+}
 
+/** The poses, each held for a moment, within what the joints allow. */
+function posed(b: ShotBuilder, bosun: string): void {
   const held = (of: (pose: Pose) => number): { frame: number; value: number }[] =>
     POSES.flatMap(([frame, , pose]) =>
       [frame, frame + HELD].map((at) => ({ frame: Math.min(at, LAST), value: of(pose) })),
@@ -253,10 +279,12 @@ export function bosunPuppet(): Shot {
       b.change((shot) =>
         apply(shot, setJointLimit(shot, b.idOf(`${name} ${joint}`), 'z', { least: -most, most, held: true })),
       );
+}
 
-  // The hand goes to the pipe, lifts it to the mouth, and lets it down again.
-  const piping = b.dial({ name: 'piping', quantity: 'none', min: 0, max: 1 }, 0);
-  b.keys(`${piping}/value`, [
+/** The hand goes to the pipe, lifts it to the mouth, and lets it down again. */
+function piping(b: ShotBuilder, pipe: string, hand: string): void {
+  const share = b.dial({ name: 'piping', quantity: 'none', min: 0, max: 1 }, 0);
+  b.keys(`${share}/value`, [
     { frame: 60, value: 0 },
     { frame: 70, value: 1 },
     { frame: 97, value: 1 },
@@ -274,12 +302,29 @@ export function bosunPuppet(): Shot {
     {
       upper: `${arm}/rotation.z`,
       lower: `${forearm}/rotation.z`,
-      end: hands.Right!,
+      end: hand,
       target: pipe,
-      share: `${piping}/value`,
+      share: `${share}/value`,
     },
     { right: false },
   );
+}
+
+/**
+ * The bosun of the puppet booth goes through four poses and back to the first. In the last of them one hand reaches for his
+ * pipe and takes it to his mouth.
+ */
+export function bosunPuppet(): Shot {
+  const b = new ShotBuilder(7307, { background: '#2c3a4d', last: LAST, exposure: 1 });
+  const looks = paints(b);
+  stage(b, looks);
+  const limb = limbsOf(b, looks.brass);
+  const { bosun, chest } = trunk(b, looks);
+  headOf(b, chest, looks);
+  const hand = armsAndLegs(b, limb, bosun, chest, looks);
+  const pipe = pipeOf(b, chest, looks.brass);
+  posed(b, bosun);
+  piping(b, pipe, hand);
 
   b.part('sun', 'Lantern light', {
     turn: [-34, 28, 0],

@@ -10,12 +10,8 @@ const SWING = 9;
 /** Arm and tilt of a sine between two turning points as a cubic curve, so that the swing is even to a thousandth. */
 const SINE: readonly [number, number, number, number] = [0.3642, 0, 0.6358, 1];
 
-/**
- * The clock in the harbour master's hut. A pendulum swings by its own curve, the wheel behind it goes on tooth by tooth
- * (hold and snap), the hands follow the wheel, and at the hour a cuckoo comes out on a spring and beats its wings on twos.
- */
-export function pendulumClock(): Shot {
-  const b = new ShotBuilder(5107, { background: '#40372e', last: LAST, exposure: 1 });
+/** What the clock is painted with. */
+function paints(b: ShotBuilder) {
   const oak = b.look('Oak', '#7a4d27', { roughness: 0.6 });
   const dark = b.look('Dark oak', '#4a2d17', { roughness: 0.7 });
   const plaster = b.look('Plaster', '#a89c86', { roughness: 0.95 });
@@ -24,7 +20,13 @@ export function pendulumClock(): Shot {
   const black = b.look('Blued steel', '#1d2430', { metallic: 0.5, roughness: 0.4 });
   const red = b.look('Red paint', '#b0392b', { roughness: 0.5 });
   const blue = b.look('Blue paint', '#2f6f8f', { roughness: 0.5 });
+  return { oak, dark, plaster, brass, enamel, black, red, blue };
+}
 
+type Looks = ReturnType<typeof paints>;
+
+/** The room, and the case on its wall. @returns the clock, which all of it hangs on */
+function clockCase(b: ShotBuilder, { oak, dark, plaster }: Looks): string {
   b.solid('Wall', b.shape('box', { width: 9, height: 6, depth: 0.1 }), plaster, { at: [0, 2.2, -0.5] });
   b.solid('Floor', b.shape('box', { width: 9, height: 0.1, depth: 5 }), dark, { at: [0, -0.6, 1.8] });
 
@@ -47,7 +49,10 @@ export function pendulumClock(): Shot {
       at: [x * 0.5, 1.42, 0],
       turn: [0, 0, -x * 38],
     });
+  return clock;
+}
 
+function dialOf(b: ShotBuilder, clock: string, { brass, enamel, black }: Looks): void {
   const dial = b.solid('Dial', b.shape('cylinder', { radius: 0.52, height: 0.04 }), enamel, {
     parent: clock,
     at: [0, 0.02, 0.24],
@@ -63,8 +68,10 @@ export function pendulumClock(): Shot {
       turn: [0, 0, -i * 30],
     });
   }
+}
 
-  // The pendulum hangs before the wheel, below the case.
+/** The pendulum hangs before the wheel, below the case. */
+function swinging(b: ShotBuilder, clock: string, { brass }: Looks): void {
   const pendulum = b.hub('Pendulum', { parent: clock, at: [0, -0.55, 0.1] });
   b.solid('Rod', b.shape('cylinder', { radius: 0.025, height: 1.5 }), brass, {
     parent: pendulum,
@@ -82,7 +89,9 @@ export function pendulumClock(): Shot {
   ]);
   b.shapeStretches(swing, SINE);
   b.outside(swing, 'mirror', 'mirror');
+}
 
+function escapement(b: ShotBuilder, clock: string, { dark, brass }: Looks): void {
   const wheel = b.solid(
     'Escapement wheel',
     b.shape('gear', { teeth: TEETH, module: 0.024, thickness: 0.05, bore: 0.05 }),
@@ -105,8 +114,10 @@ export function pendulumClock(): Shot {
     { frame: 1 + BEAT, value: -step },
   ]);
   b.outside(`${wheel}/rotation.z`, 'repeat-adding', 'repeat-adding');
+}
 
-  // Hands a hundred times too fast for a clock, so that the shot shows the minutes go.
+/** Hands a hundred times too fast for a clock, so that the shot shows the minutes go. */
+function handsOf(b: ShotBuilder, clock: string, { brass, black }: Looks): void {
   const hand = (name: string, length: number, width: number, z: number): string => {
     const hub = b.hub(name, { parent: clock, at: [0, 0.02, z] });
     b.solid(`${name} blade`, b.shape('box', { width, height: length, depth: 0.015 }), black, {
@@ -124,8 +135,10 @@ export function pendulumClock(): Shot {
     at: [0, 0.02, 0.3],
     rest: [90, 0, 0],
   });
+}
 
-  // The cuckoo behind its door.
+/** The cuckoo behind its door. */
+function cuckoo(b: ShotBuilder, clock: string, { brass, black, red, blue }: Looks): void {
   const nest = b.hub('Nest', { parent: clock, at: [0, 0.93, 0.1] });
   b.solid('Opening', b.shape('box', { width: 0.5, height: 0.44, depth: 0.05 }), black, {
     parent: nest,
@@ -159,6 +172,11 @@ export function pendulumClock(): Shot {
     at: [0, 0.1, 0.22],
     rest: [90, 0, 0],
   });
+  wings(b, bird, red);
+}
+
+/** Wings that beat on twos. */
+function wings(b: ShotBuilder, bird: string, red: string): void {
   for (const [name, x] of [
     ['Left wing', -1],
     ['Right wing', 1],
@@ -179,6 +197,21 @@ export function pendulumClock(): Shot {
     );
     b.onTwos(beat, 78, 138);
   }
+}
+
+/**
+ * The clock in the harbour master's hut. A pendulum swings by its own curve, the wheel behind it goes on tooth by tooth
+ * (hold and snap), the hands follow the wheel, and at the hour a cuckoo comes out on a spring and beats its wings on twos.
+ */
+export function pendulumClock(): Shot {
+  const b = new ShotBuilder(5107, { background: '#40372e', last: LAST, exposure: 1 });
+  const looks = paints(b);
+  const clock = clockCase(b, looks);
+  dialOf(b, clock, looks);
+  swinging(b, clock, looks);
+  escapement(b, clock, looks);
+  handsOf(b, clock, looks);
+  cuckoo(b, clock, looks);
   b.marker('Cuckoo', 62);
 
   const from = [1.5, 2.7, 7.6] as const;

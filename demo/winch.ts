@@ -28,12 +28,11 @@ const DRUM = 0.34;
 /** Frames: at work, apart, how long a part is on its way, how much later the next one leaves. */
 const [WOUND, LEAVES, ON_ITS_WAY, LATER] = [60, 66, 24, 8] as const;
 
-/**
- * The winch of the quay: crank, pinion and wheel wind a rope onto the drum, a pawl clicks over the ratchet. Then it is taken
- * apart along its axle, each part named, and put together again.
- */
-export function winch(): Shot {
-  const b = new ShotBuilder(5407, { background: '#d9d2c0', last: LAST, exposure: 1 });
+/** Turn by which a cylinder lies along the axle. */
+const ALONG: Triple = [90, 0, 0];
+
+/** What the winch is painted with. */
+function paints(b: ShotBuilder) {
   const iron = b.look('Iron', '#3d474f', { metallic: 0.6, roughness: 0.45 });
   const wheelIron = b.look('Wheel iron', '#56626b', { metallic: 0.6, roughness: 0.4 });
   const brass = b.look('Brass', '#c8993c', { metallic: 0.8, roughness: 0.35 });
@@ -41,9 +40,25 @@ export function winch(): Shot {
   const wood = b.look('Drum oak', '#8a5a30', { roughness: 0.7 });
   const hemp = b.look('Hemp', '#c9b182', { roughness: 0.95 });
   const stone = b.look('Quay', '#a79f90', { roughness: 0.95 });
-  const along = [90, 0, 0] as const;
-  const flat = { width: 1, height: 1, bevel: 0 };
+  return { iron, wheelIron, brass, teal, wood, hemp, stone };
+}
 
+type Looks = ReturnType<typeof paints>;
+
+/** A cylinder that lies along the axle. */
+function round(
+  b: ShotBuilder,
+  name: string,
+  parent: string,
+  look: string,
+  [radius, height, sides = 64]: readonly [radius: number, height: number, sides?: number],
+  at: Triple,
+): void {
+  b.solid(name, b.shape('cylinder', { radius, height, sides }), look, { parent, at, rest: ALONG });
+}
+
+/** The two cheeks on the quay, with their feet. */
+function stand(b: ShotBuilder, { iron, teal, stone }: Looks): { near: string; far: string } {
   b.solid('Quay', b.shape('box', { width: 120, height: 0.2, depth: 120 }), stone, { at: [0, -0.1, 0] });
 
   const cheek = b.shape('box', { width: 1.3, height: 2.05, depth: 0.06 });
@@ -54,22 +69,16 @@ export function winch(): Shot {
     b.solid(`${name} foot`, foot, iron, { parent: id, at: [0, 0.07, 0] });
     return id;
   });
-  const [near, far] = [cheeks[0]!, cheeks[1]!];
+  return { near: cheeks[0]!, far: cheeks[1]! };
+}
 
+/** The drum on its axle, with the rope that is on it and the end that hangs down. */
+function ropeDrum(b: ShotBuilder, { iron, wood, hemp }: Looks): string {
   const drum = b.hub('Drum', { at: [0, AXLE, 0] });
-  const round = (
-    name: string,
-    parent: string,
-    look: string,
-    radius: number,
-    height: number,
-    at: Triple,
-    sides = 64,
-  ) => b.solid(name, b.shape('cylinder', { radius, height, sides }), look, { parent, at, rest: along });
-  round('Barrel', drum, wood, DRUM, 0.9, [0, 0, 0]);
-  round('Near flange', drum, iron, 0.5, 0.05, [0, 0, 0.46]);
-  round('Far flange', drum, iron, 0.5, 0.05, [0, 0, -0.46]);
-  round('Axle', drum, iron, 0.07, 1.62, [0, 0, 0], 32);
+  round(b, 'Barrel', drum, wood, [DRUM, 0.9], [0, 0, 0]);
+  round(b, 'Near flange', drum, iron, [0.5, 0.05], [0, 0, 0.46]);
+  round(b, 'Far flange', drum, iron, [0.5, 0.05], [0, 0, -0.46]);
+  round(b, 'Axle', drum, iron, [0.07, 1.62, 32], [0, 0, 0]);
   const turns = b.part('repeat', 'Rope', {
     parent: drum,
     at: [0, 0, -0.39],
@@ -82,14 +91,19 @@ export function winch(): Shot {
   }));
   b.solid('Turn of rope', b.shape('torus', { radius: DRUM + ROPE, tube: ROPE }), hemp, {
     parent: turns,
-    rest: along,
+    rest: ALONG,
   });
   const hanging = AXLE - 0.12;
   b.solid('Rope end', b.shape('cylinder', { radius: ROPE, height: hanging, sides: 16 }), hemp, {
     at: [-DRUM - ROPE, AXLE - hanging / 2, 0.38],
   });
   b.solid('Knot', b.shape('ball', { radius: 0.06 }), hemp, { at: [-DRUM - ROPE, 0.12, 0.38] });
+  return drum;
+}
 
+/** Crank, pinion and wheel outside the near cheek, ratchet and pawl outside the far one. */
+function works(b: ShotBuilder, { iron, wheelIron, brass, wood }: Looks) {
+  const flat = { width: 1, height: 1, bevel: 0 };
   const shape = { module: MODULE, thickness: 0.12, bore: 0.07 };
   const wheel = b.solid('Wheel', b.shape('gear', { ...shape, teeth: WHEEL_TEETH }), wheelIron, {
     at: [0, AXLE, OUTSIDE],
@@ -98,12 +112,12 @@ export function winch(): Shot {
     at: [...CRANK_AT, OUTSIDE],
   });
   const crank = b.hub('Crank', { at: [...CRANK_AT, 0.86] });
-  round('Spindle', crank, iron, 0.05, 0.44, [0, 0, -0.18], 32);
+  round(b, 'Spindle', crank, iron, [0.05, 0.44, 32], [0, 0, -0.18]);
   b.solid('Arm', b.shape('box', { width: 0.09, height: 0.6, depth: 0.05 }), iron, {
     parent: crank,
     at: [0, -0.24, 0.05],
   });
-  round('Grip', crank, wood, 0.045, 0.34, [0, -0.48, 0.24], 32);
+  round(b, 'Grip', crank, wood, [0.045, 0.34, 32], [0, -0.48, 0.24]);
 
   const ratchet = b.solid(
     'Ratchet',
@@ -121,7 +135,13 @@ export function winch(): Shot {
     iron,
     { at: [PAWL, AXLE + RATCHET_RADIUS - TOOTH, -OUTSIDE] },
   );
+  return { crank, pinion, wheel, ratchet, pawl };
+}
 
+type Works = ReturnType<typeof works>;
+
+/** The crank is keyed; all the rest follows it. */
+function wound(b: ShotBuilder, { crank, pinion, wheel, ratchet, pawl }: Works, drum: string): void {
   b.keys(`${crank}/rotation.z`, [
     { frame: 1, value: 0 },
     { frame: WOUND, value: -540 },
@@ -140,7 +160,15 @@ export function winch(): Shot {
     `${pawl}/rotation.z`,
     `-asin(${TOOTH} * saw(Wheel.rotation.z / ${360 / RATCHET_TEETH}deg) / ${PAWL})`,
   );
+}
 
+/** Parts leave along the axle, one after another, and come back. */
+function takenApart(
+  b: ShotBuilder,
+  { crank, pinion, wheel, ratchet, pawl }: Works,
+  near: string,
+  far: string,
+): void {
   const apart = (parts: readonly string[], options: Partial<TakingApart>): void =>
     b.change((shot, random) =>
       apply(
@@ -165,8 +193,10 @@ export function winch(): Shot {
     );
   apart([crank, pinion, wheel, near], {});
   apart([pawl, ratchet, far], { way: '-z', distance: 1.9, first: LEAVES + 12, back: 56 });
+}
 
-  // What covers the drum fades while it is away, and the wheel shows what it drives by its colour.
+/** What covers the drum fades while it is away, and the wheel shows what it drives by its colour. */
+function shown(b: ShotBuilder, wheelIron: string): void {
   for (const id of ['Near plate', 'Far plate'].map((name) => b.idOf(name)))
     b.keys(`${id}/opacity`, [
       { frame: 96, value: 1 },
@@ -180,7 +210,15 @@ export function winch(): Shot {
     { frame: 170, value: '#c2452d' },
     { frame: 196, value: '#56626b' },
   ]);
+}
 
+/** Each part is named while it is apart. */
+function callouts(
+  b: ShotBuilder,
+  { crank, pinion, wheel, ratchet, pawl }: Works,
+  drum: string,
+  near: string,
+): void {
   const named: readonly (readonly [
     words: keyof typeof WORDS,
     part: string,
@@ -217,10 +255,10 @@ export function winch(): Shot {
       { frame: 170 + i, value: 0 },
     ]);
   });
-  b.marker('Wound', WOUND);
-  b.marker('Apart', 118);
-  b.marker('Together', 222);
+}
 
+/** Light, and a camera that steps back while the parts are out. */
+function filmed(b: ShotBuilder): void {
   b.part('sun', 'Sun', { turn: [-46, 52, 0], at: [5, 7, 5], order: 'YXZ', values: { strength: 2.5 } });
   b.part('sky', 'Sky light', { at: [0, 6, 0], values: { strength: 1.1 } });
   const close = [3.9, 2.3, 4.1] as const;
@@ -245,5 +283,25 @@ export function winch(): Shot {
           { frame: 224, value: from },
         ]);
   });
+}
+
+/**
+ * The winch of the quay: crank, pinion and wheel wind a rope onto the drum, a pawl clicks over the ratchet. Then it is taken
+ * apart along its axle, each part named, and put together again.
+ */
+export function winch(): Shot {
+  const b = new ShotBuilder(5407, { background: '#d9d2c0', last: LAST, exposure: 1 });
+  const looks = paints(b);
+  const { near, far } = stand(b, looks);
+  const drum = ropeDrum(b, looks);
+  const parts = works(b, looks);
+  wound(b, parts, drum);
+  takenApart(b, parts, near, far);
+  shown(b, looks.wheelIron);
+  callouts(b, parts, drum, near);
+  b.marker('Wound', WOUND);
+  b.marker('Apart', 118);
+  b.marker('Together', 222);
+  filmed(b);
   return b.build();
 }
