@@ -402,7 +402,9 @@ test('a drawing browser draws with the library that is asked for, or says that i
   expect([second.library, second.ended]).toEqual([library, false]);
   await second.close();
   // Why depends on what came up last: another library, or on a busy machine nothing that draws.
-  await expect(DrawingBrowser.open(read, 'Lantern slides')).rejects.toThrow(/No browser could be started/);
+  await expect(DrawingBrowser.open(read, 'Lantern slides', [1, 1])).rejects.toThrow(
+    /No browser could be started/,
+  );
 });
 
 test('the door of a drawing page is shut to everybody but the page', async () => {

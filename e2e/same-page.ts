@@ -3,6 +3,8 @@ import { expect, test as base, type Browser, type Page } from '@playwright/test'
 /** After so many tests a page is closed, so that what one might hold on to does not pile up. */
 const TESTS_OF_A_PAGE = 15;
 
+const SCREEN = { width: 1280, height: 800 };
+
 /** Where nothing of Whirl stands but its frame. */
 const NOWHERE = '/nowhere';
 
@@ -34,7 +36,7 @@ class SamePage {
   async take(): Promise<Page> {
     if (!this.page || this.tests >= TESTS_OF_A_PAGE) {
       await this.drop();
-      const context = await this.browser.newContext({ viewport: { width: 1280, height: 800 } });
+      const context = await this.browser.newContext({ viewport: SCREEN });
       this.page = await context.newPage();
       this.tests = 0;
     }
@@ -52,6 +54,7 @@ class SamePage {
     if (!/^http.*\/shots\//.test(page.url())) return;
     try {
       await page.mouse.move(0, 0);
+      await page.setViewportSize(SCREEN);
       await goWithin(page, NOWHERE);
       await expect(page.getByText('There is nothing at this address')).toBeVisible({ timeout: 10_000 });
       await page.evaluate(() => {
@@ -71,7 +74,9 @@ class SamePage {
 }
 
 /** Tests that go on in the page which the test before has left. What a test changes beyond shots needs a page of its own. */
-export const test = base.extend<object, { samePage: SamePage }>({
+export const test = base.extend<{ ownPage: boolean }, { samePage: SamePage }>({
+  /** A page that is closed after the test, for what stays in it: another clock, another theme. */
+  ownPage: [false, { option: true }],
   samePage: [
     async ({ browser }, use) => {
       const same = new SamePage(browser);
@@ -80,9 +85,10 @@ export const test = base.extend<object, { samePage: SamePage }>({
     },
     { scope: 'worker' },
   ],
-  page: async ({ samePage }, use, info) => {
+  page: async ({ samePage, ownPage }, use, info) => {
+    if (ownPage) await samePage.drop();
     await use(await samePage.take());
-    if (info.status === info.expectedStatus) await samePage.leave();
+    if (info.status === info.expectedStatus && !ownPage) await samePage.leave();
     else await samePage.drop();
   },
   context: async ({ page }, use) => use(page.context()),

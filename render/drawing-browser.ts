@@ -1,4 +1,5 @@
 import { createHash, randomBytes } from 'node:crypto';
+import { existsSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
@@ -26,7 +27,11 @@ const DRAWING = [['--use-angle=gl-egl'], ['--use-angle=swiftshader', '--enable-u
 const DRAW_PAGE = process.env.WHIRL_DRAW_PAGE ?? fileURLToPath(new URL('./draw-page.js', import.meta.url));
 /** Larger pictures are drawn in pieces: for machines with little memory. No card draws more at once than this. */
 const SIDE = Number(process.env.WHIRL_PIECE_SIDE ?? 65_536);
-const CHROMIUM = process.env.WHIRL_CHROMIUM ?? '/usr/bin/chromium';
+/** Chromium without the windows of a browser comes up in a third of the time, where it is installed. */
+const CHROMIUM =
+  process.env.WHIRL_CHROMIUM ??
+  ['/usr/bin/chromium-headless-shell', '/usr/bin/chromium'].find((path) => existsSync(path)) ??
+  '/usr/bin/chromium';
 /**
  * A browser started while the computer is busy may come up without its drawing process; another one then has it. How often
  * each way is tried, with longer and longer pauses.
@@ -127,11 +132,13 @@ export class DrawingBrowser {
   /**
    * @param readAsset gives the bytes of a shot's pictures and meshes
    * @param like name of the library that it has to draw with; `null` for the first that can be had
+   * @param starts how often each way of drawing is tried, the graphics library of the computer first
    * @throws Error when Chromium is missing or cannot draw at all, or not with that library
    */
   static async open(
     readAsset: (hash: string, shot: Shot) => Promise<Uint8Array>,
     like: string | null = null,
+    starts: readonly number[] = STARTS,
   ): Promise<DrawingBrowser> {
     const page = await readFile(DRAW_PAGE);
     let drawer: DrawingBrowser | null = null;
@@ -196,7 +203,7 @@ export class DrawingBrowser {
     let failure: unknown;
     // The stand-in draws other bytes: it is for where there is nothing else, not for where a start has failed once.
     const ways = DRAWING.flatMap((drawing, way) =>
-      Array.from({ length: STARTS[way]! }, (_, before) => ({ drawing, before })),
+      Array.from({ length: starts[way]! }, (_, before) => ({ drawing, before })),
     );
     for (const { drawing, before } of ways) {
       if (before > 0) await new Promise((resolve) => setTimeout(resolve, START_WAIT_MS * before));

@@ -41,6 +41,8 @@ export function WorkbenchPage() {
     refetchOnReconnect: false,
   });
   const [session, setSession] = useState<Session | null>(null);
+  const [failure, setFailure] = useState<unknown>(null);
+  const [tries, setTries] = useState(0);
   const { search, pathname } = useLocation();
   const navigate = useNavigate();
 
@@ -62,15 +64,20 @@ export function WorkbenchPage() {
     const hurry = (): void => current?.doc.hurry();
     addEventListener('beforeunload', warn);
     addEventListener('online', hurry);
-    void Session.open(opened.data).then((made) => {
-      if (left) {
-        made.close();
-        return;
-      }
-      current = made;
-      setSession(made);
-      document.title = `${made.doc.now.name} - Whirl`;
-    });
+    Session.open(opened.data).then(
+      (made) => {
+        if (left) {
+          made.close();
+          return;
+        }
+        current = made;
+        setSession(made);
+        document.title = `${made.doc.now.name} - Whirl`;
+      },
+      (error: unknown) => {
+        if (!left) setFailure(error);
+      },
+    );
     return () => {
       left = true;
       removeEventListener('beforeunload', warn);
@@ -79,12 +86,19 @@ export function WorkbenchPage() {
       toast.dismiss();
       current?.close();
       setSession(null);
+      setFailure(null);
       document.title = 'Whirl';
     };
-  }, [opened.data]);
+  }, [opened.data, tries]);
 
-  if (opened.isError)
-    return <CannotOpen what="shot" error={opened.error} onRetry={() => void opened.refetch()} />;
+  const error = opened.error ?? failure;
+  if (error !== null) {
+    const again = (): void => {
+      setTries(tries + 1);
+      void opened.refetch();
+    };
+    return <CannotOpen what="shot" error={error} onRetry={again} />;
+  }
   if (!session)
     return (
       <div className="flex h-full">
