@@ -1,4 +1,5 @@
-import { expect, test, type Locator, type Page } from '@playwright/test';
+import { expect, type Locator, type Page } from '@playwright/test';
+import { test } from './same-page';
 import { PNG } from 'pngjs';
 import type { Shot } from '../core/document';
 import {
@@ -511,31 +512,35 @@ test('a number dragged and left with Escape is as it was', async ({ page }) => {
   expect(await kept(page)).toEqual(before);
 });
 
-test('evening colours are chosen in the page, or come with the system, and the browser keeps the choice', async ({
-  page,
-}) => {
-  await addPart(page, 'Box');
-  await page.getByRole('button', { name: 'Key pose' }).click();
-  /** How bright the lanes are painted, 0 to 255. */
-  const lanes = async (): Promise<number> => {
-    await waitDrawn(page);
-    const { data } = PNG.sync.read(await page.locator('#lanes').screenshot());
-    let sum = 0;
-    for (let i = 0; i < data.length; i += 4) sum += data[i]! + data[i + 1]! + data[i + 2]!;
-    return sum / ((data.length / 4) * 3);
-  };
-  const button = (words: string) => page.getByRole('button', { name: `${words}: change` });
-  expect(await lanes()).toBeGreaterThan(190);
-  await page.emulateMedia({ colorScheme: 'dark' });
-  expect(await lanes()).toBeLessThan(70);
-  await button('Colours as the system has them').click();
-  expect(await lanes()).toBeGreaterThan(190);
-  await page.emulateMedia({ colorScheme: 'light' });
-  await button('Day colours').click();
-  expect(await lanes()).toBeLessThan(70);
-  await page.reload();
-  await expect(button('Evening colours')).toBeVisible();
-  expect(await lanes()).toBeLessThan(70);
-  await find(page, 'Day colours');
-  expect(await lanes()).toBeGreaterThan(190);
+test.describe('with a system of its own', () => {
+  test.use({ ownPage: true });
+
+  test('evening colours are chosen in the page, or come with the system, and the browser keeps the choice', async ({
+    page,
+  }) => {
+    await addPart(page, 'Box');
+    await page.getByRole('button', { name: 'Key pose' }).click();
+    /** How bright the lanes are painted, 0 to 255. */
+    const lanes = async (): Promise<number> => {
+      await waitDrawn(page);
+      const { data } = PNG.sync.read(await page.locator('#lanes').screenshot());
+      let sum = 0;
+      for (let i = 0; i < data.length; i += 4) sum += data[i]! + data[i + 1]! + data[i + 2]!;
+      return sum / ((data.length / 4) * 3);
+    };
+    const button = (words: string) => page.getByRole('button', { name: `${words}: change` });
+    expect(await lanes()).toBeGreaterThan(190);
+    await page.emulateMedia({ colorScheme: 'dark' });
+    expect(await lanes()).toBeLessThan(70);
+    await button('Colours as the system has them').click();
+    expect(await lanes()).toBeGreaterThan(190);
+    await page.emulateMedia({ colorScheme: 'light' });
+    await button('Day colours').click();
+    expect(await lanes()).toBeLessThan(70);
+    await page.reload();
+    await expect(button('Evening colours')).toBeVisible();
+    expect(await lanes()).toBeLessThan(70);
+    await find(page, 'Day colours');
+    expect(await lanes()).toBeGreaterThan(190);
+  });
 });

@@ -27,7 +27,7 @@ const DRAWING = [['--use-angle=gl-egl'], ['--use-angle=swiftshader', '--enable-u
 const DRAW_PAGE = process.env.WHIRL_DRAW_PAGE ?? fileURLToPath(new URL('./draw-page.js', import.meta.url));
 /** Larger pictures are drawn in pieces: for machines with little memory. No card draws more at once than this. */
 const SIDE = Number(process.env.WHIRL_PIECE_SIDE ?? 65_536);
-/** Chromium without the windows of a browser comes up in a third of the time, where it is installed. */
+/** Chromium without the windows of a browser is lighter and comes up sooner, where it is installed. */
 const CHROMIUM =
   process.env.WHIRL_CHROMIUM ??
   ['/usr/bin/chromium-headless-shell', '/usr/bin/chromium'].find((path) => existsSync(path)) ??
