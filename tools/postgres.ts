@@ -17,10 +17,9 @@ const LOGGING = [
   'log_truncate_on_rotation=on',
   'log_rotation_age=1d',
   'log_rotation_size=0',
-];
-
-const options = (settings: readonly string[]): string =>
-  settings.map((setting) => `-c ${setting}`).join(' ');
+]
+  .map((setting) => `-c ${setting}`)
+  .join(' ');
 
 export interface Cluster {
   readonly url: string;
@@ -92,13 +91,8 @@ function dataFolder(base: string): string {
  * Makes (once) and starts a PostgreSQL of the project's own in `base`, on a loopback port, no socket file. One that runs
  * already, left by a start that was killed, is taken over.
  * @param wanted port to use; a free one without it
- * @param settings of PostgreSQL, beside its own, as `name=value`
  */
-export async function startCluster(
-  base: string,
-  wanted = 0,
-  settings: readonly string[] = [],
-): Promise<Cluster> {
+export async function startCluster(base: string, wanted = 0): Promise<Cluster> {
   mkdirSync(base, { recursive: true });
   ensureUser();
   const folder = dataFolder(base);
@@ -140,7 +134,7 @@ export async function startCluster(
       '-l',
       join(folder, 'server.log'),
       '-o',
-      `-p ${port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' ${options([...LOGGING, ...settings])}`,
+      `-p ${port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' ${LOGGING}`,
     ]);
     running = runningIn(folder, pidFile);
     if (!running) throw new Error(`PostgreSQL ended at once: see ${join(folder, 'server.log')}`);

@@ -14,8 +14,6 @@ const root = fileURLToPath(new URL('..', import.meta.url));
 const base = `${root}.whirl-test`;
 const bin = (name: string): string => `${root}node_modules/.bin/${name}`;
 const DATABASE = 'whirl_test';
-/** Nothing of what tests keep has to outlive the power. */
-const QUICK = ['fsync=off', 'synchronous_commit=off', 'full_page_writes=off'];
 const seed = process.env.WHIRL_SHUFFLE;
 const vitestOrder = seed ? ['--sequence.shuffle', `--sequence.seed=${seed}`] : [];
 const playwrightOrder = seed ? ['--shuffle', seed] : [];
@@ -181,7 +179,7 @@ let broken = false;
 try {
   let server = process.env.DATABASE_URL;
   if (!server) {
-    cluster = await startCluster(base, 0, QUICK);
+    cluster = await startCluster(base);
     server = cluster.url;
   }
   const admin = new pg.Client({ connectionString: server });
