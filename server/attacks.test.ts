@@ -255,27 +255,35 @@ describe('many at once', () => {
   it('copy a shot while it is edited: each copy is a state that the shot was in', async () => {
     const id = await makeShot();
     const before = (await open(id)).document;
-    const edits = (async () => {
-      for (let base = 0; base < 40; base++)
-        await server.call('POST', `/shots/${id}/changes`, { base, changes: [setLast(100 + base)] });
-    })();
+    let revision = 0;
     const copies: string[] = [];
     for (let i = 0; i < 12; i++) {
+      const edits = (async () => {
+        for (let n = 0; n < 3; n++, revision++)
+          await server.call('POST', `/shots/${id}/changes`, {
+            base: revision,
+            changes: [setLast(100 + revision)],
+          });
+      })();
       // Opening has the shot's snapshot written anew, in the middle of it all.
       const [{ body }] = await Promise.all([
         server.call<{ id: string }>('POST', `/shots/${id}/duplicate`),
         open(id),
+        edits,
       ]);
       copies.push(body.id);
     }
-    await edits;
     const opened = await Promise.all(copies.map(open));
-    for (const { revision, document } of opened)
-      expect(document).toEqual(
-        revision === 0 ? before : { ...before, setup: { ...before.setup, last: 99 + revision } },
+    for (const copy of opened)
+      expect(copy.document).toEqual(
+        copy.revision === 0 ? before : { ...before, setup: { ...before.setup, last: 99 + copy.revision } },
       );
-    expect(new Set(opened.map(({ revision }) => revision)).size).toBeGreaterThan(2);
-    expect(await open(id)).toMatchObject({ revision: 40, document: { setup: { last: 139 } } });
+    // Each was taken during three edits of its own.
+    opened.forEach((copy, i) => {
+      expect(copy.revision).toBeGreaterThanOrEqual(i * 3);
+      expect(copy.revision).toBeLessThanOrEqual(i * 3 + 3);
+    });
+    expect(await open(id)).toMatchObject({ revision: 36, document: { setup: { last: 135 } } });
   });
 
   it('on one shot are taken in order, and beyond what can wait hear that the server is busy', async () => {
