@@ -1,5 +1,5 @@
 import { expect, type Locator } from '@playwright/test';
-import { test } from './same-page';
+import { goWithin, test } from './same-page';
 import { compile, Evaluator } from '../core/evaluate';
 import {
   addPart,
@@ -16,6 +16,7 @@ import {
   partNamed,
   ringOf,
   type,
+  url,
   waitDrawn,
   waitKept,
 } from './workbench';
@@ -419,4 +420,20 @@ test('"?" lists the keys, and the keys work', async ({ page }) => {
   await expect(page.getByLabel('Current frame')).toHaveValue('25');
   await page.keyboard.press('End');
   await expect(page.getByLabel('Current frame')).toHaveValue('192');
+});
+
+test('a shot that does not open says why, and opens at the next try', async ({ page }) => {
+  await page.goto(url('/nowhere'));
+  await page.evaluate(() => {
+    navigator.locks.request = () => {
+      Reflect.deleteProperty(navigator.locks, 'request');
+      throw new Error('This browser lets nothing be locked.');
+    };
+  });
+  await goWithin(page, `/shots/${id}`);
+  const told = page.getByRole('alert');
+  await expect(told).toContainText('The shot cannot be opened');
+  await expect(told).toContainText('This browser lets nothing be locked.');
+  await told.getByRole('button', { name: 'Try again' }).click();
+  await expect(page.getByTestId('kept')).toHaveText('Kept');
 });

@@ -5,16 +5,19 @@ import { MIRRORED_SIDE, mirroredOf } from './surroundings';
 /** Stands in for a card: takes every order and notes how large the targets are that it is given to draw into. */
 function noting(): { renderer: WebGLRenderer; sides: number[] } {
   const sides: number[] = [];
-  const renderer = new Proxy({ xr: {}, coordinateSystem: WebGLCoordinateSystem } as Record<string, unknown>, {
-    get: (held, name: string) =>
-      name in held
-        ? held[name]
-        : name === 'setRenderTarget'
-          ? (target: { width: number } | null) => {
-              if (target) sides.push(target.width);
-            }
-          : () => null,
-  });
+  const renderer = new Proxy<Record<string, unknown>>(
+    { xr: {}, coordinateSystem: WebGLCoordinateSystem },
+    {
+      get: (held, name: string) =>
+        name in held
+          ? held[name]
+          : name === 'setRenderTarget'
+            ? (target: { width: number } | null) => {
+                if (target) sides.push(target.width);
+              }
+            : () => null,
+    },
+  );
   return { renderer: renderer as unknown as WebGLRenderer, sides };
 }
 
