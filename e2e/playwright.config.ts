@@ -1,11 +1,8 @@
-import { existsSync } from 'node:fs';
 import { defineConfig } from '@playwright/test';
+import { CHROMIUM } from '../render/chromium';
 
 process.env.WHIRL_DRAW_PAGE ??= new URL('../dist/draw-page.js', import.meta.url).pathname;
 const base = process.env.WHIRL_TEST_BASE ?? '.whirl-test';
-
-/** Chromium without the windows of a browser, which would be drawn for nobody, for a quarter of the time of the tests. */
-const SHELL = '/usr/bin/chromium-headless-shell';
 
 export default defineConfig({
   testDir: '.',
@@ -26,7 +23,7 @@ export default defineConfig({
     // A step that cannot be taken is told long before the time of the whole test is up.
     actionTimeout: 120_000,
     launchOptions: {
-      executablePath: process.env.WHIRL_CHROMIUM ?? (existsSync(SHELL) ? SHELL : '/usr/bin/chromium'),
+      executablePath: CHROMIUM,
       chromiumSandbox: process.getuid?.() !== 0,
       args: [
         '--disable-quic',

@@ -62,7 +62,9 @@ class SamePage {
         sessionStorage.clear();
       });
       standing.add(page);
-    } catch {
+    } catch (error) {
+      // Told, since it may be a fault of leaving a shot; the test itself has passed.
+      process.stderr.write(`The page of a test could not be gone on with: ${String(error)}\n`);
       await this.drop();
     }
   }

@@ -1,5 +1,4 @@
 import { createHash, randomBytes } from 'node:crypto';
-import { existsSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
@@ -7,6 +6,7 @@ import { fileURLToPath } from 'node:url';
 import { chromium, type Browser, type CDPSession } from 'playwright-core';
 import type { Shot } from '../core/document';
 import type { LoudnessTables } from '../core/evaluate';
+import { CHROMIUM } from './chromium';
 import { LastingError } from './lasting-error';
 import { pngOf, type RawFrame } from './raw-frame';
 import { inSandbox, whyNoBrowser } from './sandbox';
@@ -27,11 +27,6 @@ const DRAWING = [['--use-angle=gl-egl'], ['--use-angle=swiftshader', '--enable-u
 const DRAW_PAGE = process.env.WHIRL_DRAW_PAGE ?? fileURLToPath(new URL('./draw-page.js', import.meta.url));
 /** Larger pictures are drawn in pieces: for machines with little memory. No card draws more at once than this. */
 const SIDE = Number(process.env.WHIRL_PIECE_SIDE ?? 65_536);
-/** Chromium without the windows of a browser is lighter and comes up sooner, where it is installed. */
-const CHROMIUM =
-  process.env.WHIRL_CHROMIUM ??
-  ['/usr/bin/chromium-headless-shell', '/usr/bin/chromium'].find((path) => existsSync(path)) ??
-  '/usr/bin/chromium';
 /**
  * A browser started while the computer is busy may come up without its drawing process; another one then has it. How often
  * each way is tried, with longer and longer pauses.
