@@ -122,7 +122,7 @@ interface Made {
 /** Radius by which the surroundings are blurred before they are mirrored, so that no panel has a hard edge, radians. */
 const SOFTENED = 0.04;
 
-/** Pixels along each side of the six pictures that are mirrored: what is softened so far has no more in twice as many. */
+/** Pixels along each side of the six pictures that are mirrored: softened so far they hardly gain from twice as many. */
 export const MIRRORED_SIDE = 128;
 
 /**
